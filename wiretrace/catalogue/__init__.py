@@ -1,0 +1,1 @@
+"""What devices exist. To add one, see docs/adding-a-device.md."""

@@ -1,0 +1,262 @@
+"""What a kind of device is: the one description that everything else reads.
+
+A kind states, as data, its parameters, terminals, sheet parts, electrical branches
+and how it can be operated; and, as pure functions of parameters and state, what its
+branches are worth, how it answers to the voltages and currents it sees, and what
+a person sees of it.
+
+Time is an integer number of microseconds. A device's state is a flat mapping of
+plain values with two conventions that the simulation relies on:
+
+* a name ending in ``_at_us`` is an absolute time (or None when nothing is due);
+* a float is a continuous quantity (a temperature rise), anything else is discrete.
+"""
+
+from abc import ABC, abstractmethod
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import ClassVar, Final, TypeAlias
+
+Scalar: TypeAlias = bool | int | float | str | None
+Params: TypeAlias = Mapping[str, bool | int | float | str]
+DeviceState: TypeAlias = Mapping[str, Scalar]
+
+CONTACT_OHM: Final = 0.01
+"""Resistance of any closed contact, ohm."""
+
+
+@dataclass(frozen=True)
+class When:
+    """A condition on one parameter: the terminal or part exists only then."""
+
+    param: str
+    values: tuple[str | int | bool, ...]
+
+    def holds(self, params: Params) -> bool:
+        return params[self.param] in self.values
+
+
+@dataclass(frozen=True)
+class Param:
+    """One parameter, read by forms, validation, API and documentation alike.
+
+    A number has `minimum` and `maximum` in `unit`; a choice has `choices`; a
+    parameter with a boolean default is a switch.
+    """
+
+    name: str
+    title: str
+    default: bool | int | float | str
+    unit: str = ""
+    minimum: float | None = None
+    maximum: float | None = None
+    choices: tuple[str | int, ...] = ()
+    help: str = ""
+
+    @property
+    def type(self) -> str:
+        if self.choices:
+            return "choice"
+        return "switch" if isinstance(self.default, bool) else "number"
+
+
+@dataclass(frozen=True)
+class Terminal:
+    """A clamp. `name` is the IEC marking and the key in the document."""
+
+    name: str
+    nema: str = ""
+    when: When | None = None
+
+
+class Role(StrEnum):
+    """What a branch means to someone who follows a path through the circuit."""
+
+    CONTACT = "contact"  # open or closed
+    PATH = "path"  # always conducts, drops next to nothing: heater, terminal
+    LOAD = "load"  # coil, lamp, winding
+    SOURCE = "source"  # inside a supply
+
+
+@dataclass(frozen=True)
+class Branch:
+    """A two-terminal element between terminals or internal nodes `a` and `b`."""
+
+    name: str
+    a: str
+    b: str
+    role: Role
+    when: When | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """What a branch is worth now: R and L in series with a source, or a capacitor.
+
+    `emf_v` is the rise from `a` to `b` as a complex RMS phasor. `capacitance_f`
+    stands in parallel and is used by stray paths only. An open branch has no Value.
+    """
+
+    resistance_ohm: float = 0.0
+    inductance_h: float = 0.0
+    capacitance_f: float = 0.0
+    emf_v: complex = 0j
+
+    def admittance_s(self, angular_frequency: float) -> complex:
+        """Admittance in siemens at an angular frequency in radians per second."""
+        shunt = 1j * angular_frequency * self.capacitance_f
+        series = complex(self.resistance_ohm, angular_frequency * self.inductance_h)
+        return shunt if series == 0 and self.capacitance_f > 0 else 1 / series + shunt
+
+
+@dataclass(frozen=True, slots=True)
+class Signal:
+    """RMS phasors of one branch: volts from `a` to `b`, amperes flowing from `a` to `b`."""
+
+    voltage_v: complex
+    current_a: complex
+
+
+@dataclass(frozen=True)
+class Part:
+    """A piece of the device with a symbol of its own on the sheet."""
+
+    name: str
+    title: str
+    symbol: str
+    terminals: tuple[str, ...]
+    branches: tuple[str, ...] = ()
+    when: When | None = None
+
+
+@dataclass(frozen=True)
+class Operation:
+    """One way a hand can work the device.
+
+    `style` is "momentary" (held, then let go), "toggle" (stays) or "pulse" (once).
+    """
+
+    name: str
+    title: str
+    style: str
+    caution: str = ""
+
+
+@dataclass(frozen=True)
+class View:
+    """What a person sees of a device: a word, and whether it counts as active."""
+
+    says: str
+    active: bool
+    attention: bool = False
+
+
+@dataclass(frozen=True)
+class Structure:
+    """Terminals, parts and branches of a device with its parameters settled."""
+
+    terminals: tuple[Terminal, ...]
+    parts: tuple[Part, ...]
+    branches: tuple[Branch, ...]
+    internal_nodes: tuple[str, ...] = field(default=())
+
+
+class Kind(ABC):
+    """A kind of device. Subclasses are stateless; one instance each is registered."""
+
+    name: ClassVar[str]
+    title: ClassVar[str]
+    group: ClassVar[str]
+    letter: ClassVar[str]
+    """First letter of the designation (IEC 81346-2 class, in common shop usage)."""
+    letter_nema: ClassVar[str]
+    mounting: ClassVar[str]
+    """Where it usually sits: "door", "plate" or "field"."""
+    params: ClassVar[tuple[Param, ...]] = ()
+    terminals: ClassVar[tuple[Terminal, ...]]
+    parts: ClassVar[tuple[Part, ...]]
+    branches: ClassVar[tuple[Branch, ...]]
+    internal_nodes: ClassVar[tuple[str, ...]] = ()
+    operations: ClassVar[tuple[Operation, ...]] = ()
+    poles: ClassVar[Mapping[str, str]] = {}
+    """Terminals that are poles of a source, with what each is: "live", "neutral", "earth"."""
+
+    def structure(self, params: Params) -> Structure:
+        """Terminals, parts and branches that exist with these parameters."""
+
+        def there(thing: Terminal | Part | Branch) -> bool:
+            return thing.when is None or thing.when.holds(params)
+
+        return Structure(
+            tuple(t for t in self.terminals if there(t)),
+            tuple(p for p in self.parts if there(p)),
+            tuple(b for b in self.branches if there(b)),
+            self.internal_nodes,
+        )
+
+    def defaults(self) -> dict[str, bool | int | float | str]:
+        return {param.name: param.default for param in self.params}
+
+    def frequency_hz(self, params: Params) -> float | None:
+        """Frequency that this device feeds into the network; None for all but sources."""
+        return None
+
+    def reference_node(self, params: Params) -> str | None:
+        """Terminal or internal node that stands at earth potential, if the device has one."""
+        return None
+
+    def initial(self, params: Params) -> DeviceState:
+        """State when the circuit is first put under power."""
+        return {}
+
+    @abstractmethod
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        """What each branch is worth in this state. A branch left out is open."""
+
+    def contact_value(self, params: Params) -> Value:
+        """What a contact of this device is worth when closed."""
+        return Value(CONTACT_OHM)
+
+    def operate(
+        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
+    ) -> DeviceState:
+        """State after a hand worked the device at `now_us`."""
+        return state
+
+    def sense(
+        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int
+    ) -> DeviceState:
+        """State after the device has seen its branch signals at `now_us`.
+
+        Sets or clears the times at which it will change by itself (``*_at_us``).
+        """
+        return state
+
+    def evolve(
+        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int
+    ) -> DeviceState:
+        """Continuous quantities after `span_us` microseconds under steady signals."""
+        return state
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        """State after what was due at `now_us` has happened."""
+        return state
+
+    @abstractmethod
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        """What a person sees now."""
+
+
+def due_us(state: DeviceState) -> int | None:
+    """Earliest time at which the device changes by itself, or None."""
+    times = [v for k, v in state.items() if k.endswith("_at_us") and isinstance(v, int)]
+    return min(times, default=None)
+
+
+def number(params: Params, name: str) -> float:
+    """A numeric parameter as float."""
+    value = params[name]
+    if isinstance(value, str):
+        raise TypeError(f"parameter {name} is not a number")
+    return float(value)

@@ -1,0 +1,97 @@
+"""Supplies: where the potentials come from."""
+
+import cmath
+import math
+from collections.abc import Mapping
+
+from wiretrace.catalogue.device import (
+    Branch,
+    DeviceState,
+    Kind,
+    Operation,
+    Param,
+    Params,
+    Part,
+    Role,
+    Signal,
+    Terminal,
+    Value,
+    View,
+    number,
+)
+
+PHASES = ("L1", "L2", "L3")
+EARTH_LINK_OHM = 0.01
+
+
+class ThreePhaseSupply(Kind):
+    """Three phases, neutral and protective earth behind a source impedance.
+
+    The internal star point is the zero of all potentials while the neutral is earthed.
+    Each phase has its own voltage in per cent and can be absent.
+    """
+
+    name = "supply_three_phase"
+    title = "Three-phase supply"
+    group = "supply"
+    letter = "G"
+    letter_nema = "PS"
+    mounting = "field"
+    params = (
+        Param("line_voltage_v", "Line voltage", 400.0, "V", 12.0, 1000.0),
+        Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("source_resistance_ohm", "Source resistance, each phase", 0.03, "ohm", 1e-6, 10.0),
+        Param("source_reactance_ohm", "Source reactance, each phase", 0.02, "ohm", 0.0, 10.0),
+        Param("neutral_earthed", "Neutral earthed at the source", True),
+        *(
+            Param(f"{phase.lower()}_percent", f"{phase} voltage", 100.0, "%", 0.0, 130.0)
+            for phase in PHASES
+        ),
+        *(Param(f"{phase.lower()}_present", f"{phase} present", True) for phase in PHASES),
+    )
+    terminals = (*(Terminal(phase) for phase in PHASES), Terminal("N"), Terminal("PE", "GND"))
+    parts = (Part("supply", "Supply", "supply_3", ("L1", "L2", "L3", "N", "PE")),)
+    internal_nodes = ("star", "earth")
+    branches = (
+        *(Branch(phase, "star", phase, Role.SOURCE) for phase in PHASES),
+        Branch("N", "star", "N", Role.SOURCE),
+        Branch("PE", "earth", "PE", Role.SOURCE),
+        Branch("neutral_earth", "star", "earth", Role.SOURCE),
+    )
+    operations = (Operation("switch", "Supply on", "toggle"),)
+    poles = {"L1": "live", "L2": "live", "L3": "live", "N": "neutral", "PE": "earth"}
+
+    def frequency_hz(self, params: Params) -> float | None:
+        return number(params, "frequency_hz")
+
+    def reference_node(self, params: Params) -> str | None:
+        return "earth"
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"on": True}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        links = {"N": Value(EARTH_LINK_OHM), "PE": Value(EARTH_LINK_OHM / 2)}
+        if params["neutral_earthed"]:
+            links["neutral_earth"] = Value(EARTH_LINK_OHM / 2)
+        if not state["on"]:
+            return links
+        resistance = number(params, "source_resistance_ohm")
+        omega = 2 * math.pi * number(params, "frequency_hz")
+        inductance = number(params, "source_reactance_ohm") / omega
+        phase_voltage = number(params, "line_voltage_v") / math.sqrt(3)
+        for index, phase in enumerate(PHASES):
+            if not params[f"{phase.lower()}_present"]:
+                continue
+            size = phase_voltage * number(params, f"{phase.lower()}_percent") / 100
+            emf = cmath.rect(size, -index * 2 * math.pi / 3)
+            links[phase] = Value(resistance, inductance, emf_v=emf)
+        return links
+
+    def operate(
+        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
+    ) -> DeviceState:
+        return {**state, "on": value}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        return View("on" if state["on"] else "off", bool(state["on"]))

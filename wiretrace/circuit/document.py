@@ -1,0 +1,103 @@
+"""The circuit document: devices, conductors, stray paths, sheets.
+
+This is the single truth about a circuit. Geometry is layout and never meaning. The format is
+described in docs/circuit-format.md; docs/circuit.schema.json is generated from these classes.
+"""
+
+from typing import Annotated, Final, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+FORMAT: Final = "wiretrace/circuit"
+VERSION: Final = 1
+MAX_DEVICES: Final = 2_000
+MAX_CONDUCTORS: Final = 6_000
+
+Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
+Label = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_.\-+/]{1,24}$")]
+Text = Annotated[str, StringConstraints(max_length=200)]
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+Grid = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
+
+
+class Frozen(BaseModel):
+    """Immutable, and closed against unknown fields."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class End(Frozen):
+    """One end of a conductor, or a probe: a terminal of a device."""
+
+    device: Id
+    terminal: Annotated[str, StringConstraints(min_length=1, max_length=16)]
+
+
+class Device(Frozen):
+    """A device. `label` is its designation on paper; `id` never changes."""
+
+    id: Id
+    kind: Annotated[str, StringConstraints(max_length=64)]
+    label: Label
+    function: Text = ""
+    params: dict[str, bool | int | Finite | str] = {}
+
+
+class Conductor(Frozen):
+    """A wire from terminal to terminal, as an electrician lays it."""
+
+    id: Id
+    a: End
+    b: End
+    number: Annotated[str, StringConstraints(max_length=16)] | None = None
+    colour: Annotated[str, StringConstraints(max_length=24)] | None = None
+    cross_section_mm2: Annotated[float, Field(ge=0.05, le=1000)] = 1.5
+    length_m: Annotated[float, Field(ge=0.001, le=10_000)] = 1.0
+
+
+class Stray(Frozen):
+    """A path that nobody laid: insulation resistance or capacitance between two terminals."""
+
+    id: Id
+    a: End
+    b: End
+    resistance_ohm: Annotated[float, Field(ge=1, le=1e15)] | None = None
+    capacitance_nf: Annotated[float, Field(ge=1e-6, le=1e6)] | None = None
+
+
+class Placement(Frozen):
+    """Where a part stands on a sheet, in modules of the drawing grid."""
+
+    device: Id
+    part: Annotated[str, StringConstraints(max_length=32)]
+    x: Grid
+    y: Grid
+
+
+class Sheet(Frozen):
+    """One sheet: placed symbols, and the wires whose way was chosen by hand."""
+
+    id: Id
+    title: Text
+    kind: Literal["power", "control"]
+    symbols: tuple[Placement, ...] = ()
+    routes: dict[Id, tuple[tuple[Grid, Grid], ...]] = {}
+
+
+class Circuit(Frozen):
+    """A whole circuit document."""
+
+    format: Literal["wiretrace/circuit"] = "wiretrace/circuit"
+    version: Literal[1] = 1
+    title: Text
+    devices: tuple[Device, ...] = ()
+    conductors: tuple[Conductor, ...] = ()
+    strays: tuple[Stray, ...] = ()
+    sheets: tuple[Sheet, ...] = ()
+
+    def device(self, device_id: str) -> Device:
+        """The device with this id. Raises KeyError when there is none."""
+        for device in self.devices:
+            if device.id == device_id:
+                return device
+        raise KeyError(device_id)

@@ -1,0 +1,1 @@
+"""Why a reading is what it is."""

@@ -1,0 +1,116 @@
+"""Where each terminal gets its potential from: through contacts, through a load, or nowhere."""
+
+import heapq
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from wiretrace.catalogue.device import Role
+from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.plant import Plant
+
+
+class Standing(StrEnum):
+    """How a terminal is joined to a source."""
+
+    LIVE = "live"  # to a live pole through closed contacts alone
+    NEUTRAL = "neutral"  # to the neutral or common
+    EARTH = "earth"
+    LOAD = "load"  # only through a load
+    NONE = "none"  # to nothing: no reference
+
+
+@dataclass(frozen=True)
+class Path:
+    """The way from a node to a pole of a source, the node first.
+
+    `branches` are numbers of the plant's branches in the order in which they are passed, and
+    `loads` those of them that are loads. `pole` is None when there is no way to any source.
+    """
+
+    standing: Standing
+    pole: int | None
+    nodes: tuple[int, ...]
+    branches: tuple[int, ...]
+    loads: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Reach:
+    """For every node the pole it is joined to, the standing, and the step towards the pole."""
+
+    standing: tuple[Standing, ...]
+    pole: tuple[int | None, ...]
+    step: tuple[int | None, ...]
+    """Branch that leads from the node one step nearer to its pole."""
+
+    def path(self, plant: Plant, node: int) -> Path:
+        """The way from `node` to its pole."""
+        nodes, branches = [node], []
+        while (branch := self.step[nodes[-1]]) is not None:
+            ref = plant.branches[branch]
+            branches.append(branch)
+            nodes.append(ref.b if ref.a == nodes[-1] else ref.a)
+        loads = tuple(number for number in branches if plant.branches[number].role is Role.LOAD)
+        return Path(self.standing[node], self.pole[node], tuple(nodes), tuple(branches), loads)
+
+
+def reach(plant: Plant, frame: Frame) -> Reach:
+    """How every node is joined to the sources in a state.
+
+    Ways through closed contacts, conductors and heaters come first; a way through loads is
+    taken only where there is no other, and then the one of least impedance.
+    """
+    poles = _poles(plant, frame)
+    count = len(plant.nodes)
+    best: list[tuple[int, float] | None] = [None] * count
+    step: list[int | None] = [None] * count
+    pole: list[int | None] = [None] * count
+    neighbours = _neighbours(plant, frame)
+    heap: list[tuple[int, float, int, int, int | None]] = [
+        (0, 0.0, node, node, None) for node in sorted(poles)
+    ]
+    while heap:
+        loads, ohm, node, source, came_by = heapq.heappop(heap)
+        if best[node] is not None:
+            continue
+        best[node], step[node], pole[node] = (loads, ohm), came_by, source
+        for branch, neighbour, impedance in neighbours[node]:
+            if best[neighbour] is None:
+                is_load = plant.branches[branch].role is Role.LOAD
+                heapq.heappush(heap, (loads + is_load, ohm + impedance, neighbour, source, branch))
+    standing = tuple(_standing(poles, best[node], pole[node]) for node in range(count))
+    return Reach(standing, tuple(pole), tuple(step))
+
+
+def _standing(
+    poles: Mapping[int, Standing], best: tuple[int, float] | None, pole: int | None
+) -> Standing:
+    if best is None or pole is None:
+        return Standing.NONE
+    return poles[pole] if best[0] == 0 else Standing.LOAD
+
+
+def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
+    """Nodes that are poles of a source. A live pole counts only while its source is there."""
+    poles = {}
+    for item in plant.devices.values():
+        for terminal, what in item.kind.poles.items():
+            fed = frame.values[plant.branch_index(item.id, terminal)] is not None
+            if fed or what != Standing.LIVE:
+                poles[plant.node_of[item.id, terminal]] = Standing(what)
+    return poles
+
+
+def _neighbours(plant: Plant, frame: Frame) -> Sequence[Sequence[tuple[int, int, float]]]:
+    """Per node the branches that conduct there, with the far node and the impedance in ohm."""
+    omega = 2 * math.pi * plant.frequency_hz
+    found: list[list[tuple[int, int, float]]] = [[] for _ in plant.nodes]
+    for number, (ref, value) in enumerate(zip(plant.branches, frame.values, strict=True)):
+        if value is None or ref.role is Role.SOURCE:
+            continue
+        impedance = 1 / abs(value.admittance_s(omega))
+        found[ref.a].append((number, ref.b, impedance))
+        found[ref.b].append((number, ref.a, impedance))
+    return found

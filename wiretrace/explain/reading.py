@@ -1,0 +1,138 @@
+"""Why a voltmeter shows what it shows: a structured reason and two sentences."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wiretrace.catalogue.device import Role
+from wiretrace.circuit.document import End
+from wiretrace.explain.paths import Path, Reach, Standing, reach
+from wiretrace.explain.wording import sentences
+from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Reading, read_voltage
+from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.plant import Plant
+
+
+@dataclass(frozen=True)
+class LoadShare:
+    """A load on a probe's way: its device, its element, and the volts across it with the meter on."""
+
+    device: str
+    branch: str
+    voltage_v: float
+
+
+@dataclass(frozen=True)
+class ProbePath:
+    """Where one probe gets its potential from, in terms of the circuit document.
+
+    `terminals` are passed in order from the probe to the pole; `conductors` are the wires in
+    between; `contacts` the closed contacts as (device, element).
+    """
+
+    standing: Standing
+    number: str | None
+    pole: End | None
+    terminals: tuple[End, ...]
+    conductors: tuple[str, ...]
+    contacts: tuple[tuple[str, str], ...]
+    loads: tuple[LoadShare, ...]
+
+
+@dataclass(frozen=True)
+class Influence:
+    """A device that would change the reading if all its contacts changed over."""
+
+    device: str
+    voltage_v: float
+    display: str
+
+
+@dataclass(frozen=True)
+class Explanation:
+    """A reading with its reason."""
+
+    reading: Reading
+    red: ProbePath
+    black: ProbePath
+    meter_completes: bool
+    """True when the only current on one probe's way is the meter's own."""
+    sentences: tuple[str, str]
+    influences: tuple[Influence, ...]
+
+
+NOTICEABLE_V = 0.5
+
+
+def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explanation:
+    """Explain the reading of a 10 Mohm voltmeter from `red` to `black`.
+
+    Raises UnknownTarget when a probe stands on nothing.
+    """
+    reading = read_voltage(plant, frame.solution, red, black)
+    reached = reach(plant, frame)
+    volts = _volts_with_meter(plant, frame, reading)
+    sides = tuple(_probe_path(plant, reached, end, volts) for end in (red, black))
+    completes = any(
+        side.loads and all(share.voltage_v < 0.05 * reading.voltage_v for share in side.loads) for side in sides
+    )
+    return Explanation(
+        reading,
+        *sides,
+        completes,
+        sentences(plant, reading, *sides),
+        tuple(_influences(plant, frame, reading)),
+    )
+
+
+def _volts_with_meter(plant: Plant, frame: Frame, reading: Reading) -> list[float]:
+    """Volts across every branch with the meter's own current added."""
+    drops = frame.solution.drop_v
+    if not reading.joined or reading.red == reading.black:
+        return [abs(drop) for drop in drops.tolist()]
+    change = frame.solution.response(plant.node(reading.red), plant.node(reading.black))
+    return np.abs(drops - change * (reading.phasor_v / HIGH_IMPEDANCE_OHM)).tolist()
+
+
+def _probe_path(plant: Plant, reached: Reach, end: End, volts: list[float]) -> ProbePath:
+    path: Path = reached.path(plant, plant.node(end))
+    refs = [(number, plant.branches[number]) for number in path.branches]
+    return ProbePath(
+        path.standing,
+        plant.net_numbers.get(end),
+        None if path.pole is None else _end(plant, path.pole),
+        tuple(_end(plant, node) for node in path.nodes if _is_terminal(plant, node)),
+        tuple(ref.place for _, ref in refs if not ref.branch),
+        tuple((ref.place, ref.branch) for _, ref in refs if ref.role is Role.CONTACT),
+        tuple(
+            LoadShare(ref.place, ref.branch, volts[number]) for number, ref in refs if ref.role is Role.LOAD
+        ),
+    )
+
+
+def _influences(plant: Plant, frame: Frame, reading: Reading) -> list[Influence]:
+    """Devices whose change-over would move the reading by more than `NOTICEABLE_V`."""
+    found = []
+    for item in plant.devices.values():
+        contacts = [b.name for b in item.structure.branches if b.role is Role.CONTACT]
+        if not contacts:
+            continue
+        values = list(frame.values)
+        closed = item.kind.contact_value(item.params)
+        for name in contacts:
+            index = plant.branch_index(item.id, name)
+            values[index] = closed if values[index] is None else None
+        other = read_voltage(plant, plant.solve(values), reading.red, reading.black)
+        if abs(other.voltage_v - reading.voltage_v) > NOTICEABLE_V:
+            found.append(Influence(item.id, other.voltage_v, other.display))
+    return found
+
+
+def _is_terminal(plant: Plant, node: int) -> bool:
+    device, name = plant.nodes[node]
+    return name not in plant.devices[device].structure.internal_nodes
+
+
+def _end(plant: Plant, node: int) -> End:
+    device, name = plant.nodes[node]
+    return End(device=device, terminal=name)

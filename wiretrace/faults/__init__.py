@@ -1,0 +1,1 @@
+"""Faults that a panel can have."""

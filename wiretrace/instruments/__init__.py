@@ -1,0 +1,1 @@
+"""Meters, each with its own effect on the circuit."""

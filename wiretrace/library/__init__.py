@@ -1,0 +1,19 @@
+"""The circuits that ship, as documents in the open format."""
+
+from importlib.resources import files
+
+from wiretrace.circuit.checked import parse_circuit
+from wiretrace.circuit.document import Circuit
+
+
+def library_names() -> tuple[str, ...]:
+    """Names of the circuits that ship, sorted."""
+    names = (entry.name for entry in files(__name__).iterdir())
+    return tuple(sorted(name.removesuffix(".json") for name in names if name.endswith(".json")))
+
+
+def library_circuit(name: str) -> Circuit:
+    """The circuit of this name. Raises KeyError when none ships under it."""
+    if name not in library_names():
+        raise KeyError(name)
+    return parse_circuit(files(__name__).joinpath(f"{name}.json").read_text("utf-8"))

@@ -1,0 +1,1 @@
+"""Nodal analysis. Knows of branches between nodes, nothing of devices."""

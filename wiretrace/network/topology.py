@@ -1,0 +1,125 @@
+"""Which unknowns the equations have, chosen so that nothing is lost in rounding.
+
+A circuit holds closed contacts of a hundredth of an ohm beside insulation of a million
+million. Written in plain node potentials, the small admittances would drown in the rounding
+of the large ones. So the unknowns are offsets: nodes joined by large admittances form a
+cluster, and each node is written relative to the root of its cluster; clusters joined by the
+next smaller admittances form larger clusters, and so on. The offsets across a large admittance
+and the potentials of whole clusters then never meet in one difference.
+
+The potential of a node is the sum of its own offset and those of its roots. Each conducting
+part of the network (an island) has one root that is zero by definition.
+"""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
+Floats = NDArray[np.float64]
+Complexes = NDArray[np.complex128]
+
+LEVELS_S: Final = (1.0, 1e-4, 1e-8, 0.0)
+"""Admittance in siemens from which a branch joins its ends at each level."""
+
+
+@dataclass(frozen=True)
+class Network:
+    """Branches between nodes 0 .. node_count-1. `ground` is preferred as the zero, -1 for none."""
+
+    node_count: int
+    a: Ints
+    b: Ints
+    ground: int = -1
+
+
+@dataclass(frozen=True)
+class Topology:
+    """Unknowns of a network for one pattern of branch levels.
+
+    `columns[k, node]` is the unknown of the node's level-k offset, `size` where it is zero by
+    definition. `stamp_*` lists the entries that each conducting branch adds to the matrix.
+    """
+
+    size: int
+    island: Ints
+    columns: Ints
+    level: Ints
+    stamp_index: Ints
+    stamp_branch: Ints
+    stamp_sign: Floats
+    ends_index: Ints
+    ends_sign: Floats
+
+
+def branch_levels(admittance_s: Complexes) -> Ints:
+    """Level at which each branch joins its ends: 0 for the largest; len(LEVELS_S) when open."""
+    size = np.abs(admittance_s)
+    level = np.full(len(size), len(LEVELS_S), dtype=np.intp)
+    for number in reversed(range(len(LEVELS_S))):
+        level[size > LEVELS_S[number]] = number
+    return level
+
+
+def topology(network: Network, level: Ints) -> Topology:
+    """Choose the unknowns for branches of these levels (see `branch_levels`)."""
+    count = network.node_count
+    roots = [np.arange(count, dtype=np.intp)]
+    island = roots[0]
+    for number in range(len(LEVELS_S)):
+        roots_here, island = _roots(network, level <= number)
+        roots.append(roots_here)
+    own = np.full(count, -1, dtype=np.intp)
+    below_zero = np.unique(roots[-1])
+    own[np.setdiff1d(np.arange(count), below_zero)] = np.arange(count - len(below_zero))
+    size = count - len(below_zero)
+    columns = np.stack(
+        [np.where(here == above, size, own[here]) for here, above in zip(roots, roots[1:], strict=False)]
+    ).astype(np.intp)
+    return Topology(size, island, columns, level, *_stamps(network, columns, level, size))
+
+
+def _roots(network: Network, joins: Bools) -> tuple[Ints, Ints]:
+    """Root node and label of every node's cluster when the branches `joins` join their ends."""
+    count = network.node_count
+    a, b = network.a[joins], network.b[joins]
+    graph = coo_array((np.ones(len(a), dtype=np.int8), (a, b)), shape=(count, count))
+    number, label = connected_components(graph, directed=False)
+    # The root is the node of lowest rank, the ground below all others, so that the root of a
+    # larger cluster is the root of one of the clusters inside it.
+    rank = np.arange(count, dtype=np.intp)
+    if network.ground >= 0:
+        rank[network.ground] = -1
+    lowest = np.full(number, count, dtype=np.intp)
+    np.minimum.at(lowest, label, rank)
+    lowest[lowest < 0] = network.ground
+    return lowest[label], label.astype(np.intp)
+
+
+def _stamps(
+    network: Network, columns: Ints, level: Ints, size: int
+) -> tuple[Ints, Ints, Floats, Ints, Floats]:
+    """Matrix entries of every conducting branch, and its own incidence.
+
+    A branch of level l has both ends under the same root from level l upwards; those
+    offsets cancel exactly and are left out instead of being subtracted.
+    """
+    depth = len(LEVELS_S)
+    kept = np.arange(depth)[:, None] <= level[None, :]
+    ends = np.concatenate(
+        [np.where(kept, columns[:, network.a], size), np.where(kept, columns[:, network.b], size)]
+    )
+    sign = np.concatenate([np.ones(depth), -np.ones(depth)])
+    conducting = np.flatnonzero(level < depth)
+    cols = ends[:, conducting]
+    index = (cols[:, None, :] * (size + 1) + cols[None, :, :]).reshape(-1)
+    used = ((cols[:, None, :] < size) & (cols[None, :, :] < size)).reshape(-1)
+    shape = (2 * depth, 2 * depth, len(conducting))
+    signs = np.broadcast_to((sign[:, None] * sign[None, :])[:, :, None], shape).reshape(-1)
+    branch = np.broadcast_to(conducting[None, None, :], shape).reshape(-1)
+    return index[used], branch[used], signs[used], ends, sign

@@ -1,0 +1,1 @@
+"""Time: states, events, and the solution between them."""

@@ -1,0 +1,222 @@
+"""Time: from a state, with these actions, until then.
+
+Between events the network is in steady state. At an event everything that is due at that
+instant happens together, so the order of devices in the document has no say; then the network
+is solved and every device answers to what it sees. Times are integer microseconds.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from wiretrace.catalogue.device import DeviceState, Signal, Value, View, due_us
+from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
+from wiretrace.network.solve import Solution
+from wiretrace.simulation.chatter import Chatter, Recurrence
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.state import Action, State, bad_state
+
+ROUNDS_PER_INSTANT: Final = 50
+MAX_FRAMES: Final = 5_000
+LONGEST_RUN_US: Final = 24 * 3600 * 1_000_000
+
+
+@dataclass(frozen=True)
+class Frame:
+    """An instant: the state from `state.time_us` on, until the next frame, and its solution."""
+
+    state: State
+    values: tuple[Value | None, ...]
+    solution: Solution
+    signals: Mapping[str, Mapping[str, Signal]]
+    views: Mapping[str, View]
+
+
+@dataclass(frozen=True)
+class Trajectory:
+    """What changes when. `end` is the state at the time that was asked for."""
+
+    frames: tuple[Frame, ...]
+    end: State
+    chatters: tuple[Chatter, ...]
+
+
+def initial_state(plant: Plant) -> State:
+    """Everything as it is when first put under power: nothing moved, nothing hot."""
+    return State(0, {item.id: item.kind.initial(item.params) for item in plant.devices.values()})
+
+
+def checked_state(plant: Plant, state: State) -> State:
+    """The state, if it belongs to this circuit. Raises UnknownTarget when it does not.
+
+    Devices that the circuit gained since get their initial state; those that it lost are left
+    out. A variable that is missing, unknown or of another type is an error.
+    """
+    devices: dict[str, DeviceState] = {}
+    for item in plant.devices.values():
+        initial = item.kind.initial(item.params)
+        given = state.devices.get(item.id, initial)
+        if set(given) != set(initial):
+            raise bad_state(f"The state of {item.label} does not fit a {item.kind.title.lower()}.", item.id)
+        for name, value in given.items():
+            if not _same_type(initial[name], value):
+                raise bad_state(f"The state of {item.label} has a wrong value for {name}.", item.id)
+        devices[item.id] = given
+    for fault in state.faults:
+        plant.branch_index(fault.place, fault.branch)
+    return replace(state, devices=devices)
+
+
+def _same_type(initial: object, value: object) -> bool:
+    if initial is None:
+        return value is None or (isinstance(value, int) and not isinstance(value, bool))
+    return type(initial) is type(value)
+
+
+def frame_of(plant: Plant, state: State) -> Frame:
+    """Solve a state as it stands, without letting anything move."""
+    values = plant.values(state)
+    return _frame(plant, state, values, plant.solve(values))
+
+
+def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> Trajectory:
+    """Everything that changes from `state` until `until_us`, with `actions` on the way.
+
+    Raises UnknownTarget for an action on nothing or in the past, UnstableInstant,
+    TooManyEvents, SingularNetwork.
+    """
+    state = checked_state(plant, state)
+    queue = sorted(_checked(plant, state, actions, until_us), key=lambda action: action.at_us)
+    frame = _settle(plant, state)
+    frames = [frame]
+    chatters: list[Chatter] = []
+    recurrence = Recurrence()
+    while True:
+        due = _next_due(frame.state)
+        at_us = min((time for time in (due, queue[0].at_us if queue else None) if time is not None), default=None)
+        if at_us is None or at_us > until_us:
+            break
+        now = [action for action in queue if action.at_us == at_us]
+        queue = queue[len(now) :]
+        frame = _settle(plant, _happen(plant, _pass(plant, frame, at_us), now))
+        frames.append(frame)
+        if now:
+            recurrence = Recurrence()
+        elif (chatter := recurrence.seen(plant, frame.state)) is not None:
+            quiet_until = queue[0].at_us if queue else until_us
+            chatters.append(replace(chatter, until_us=quiet_until))
+            frame = _skip(plant, frame, chatter.period_us, quiet_until)
+            recurrence = Recurrence(mute=True)
+        if len(frames) > MAX_FRAMES:
+            raise TooManyEvents(
+                f"More than {MAX_FRAMES} changes before {frame.state.time_us / 1e6:.3f} s; ask for a shorter run."
+            )
+    return Trajectory(tuple(frames), _pass(plant, frame, until_us), tuple(chatters))
+
+
+def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> Sequence[Action]:
+    if not state.time_us <= until_us <= state.time_us + LONGEST_RUN_US:
+        raise bad_state(
+            f"A run from {state.time_us / 1e6:g} s must end later, and within {LONGEST_RUN_US // 3_600_000_000} h."
+        )
+    for action in actions:
+        installed = plant.devices.get(action.device)
+        if installed is None:
+            raise bad_state(f"There is no device {action.device} to work.", action.device)
+        if action.operation not in {operation.name for operation in installed.kind.operations}:
+            raise bad_state(f"{installed.label} has no {action.operation} to work.", action.device)
+        if not state.time_us <= action.at_us <= until_us:
+            raise bad_state(
+                f"The action on {installed.label} at {action.at_us / 1e6:g} s lies outside the run.", action.device
+            )
+    return actions
+
+
+def _next_due(state: State) -> int | None:
+    times = (due_us(device) for device in state.devices.values())
+    return min((time for time in times if time is not None), default=None)
+
+
+def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
+    """Let time pass to `at_us` under the steady signals of a frame."""
+    span_us = at_us - frame.state.time_us
+    if span_us == 0:
+        return frame.state
+    devices = {
+        item.id: item.kind.evolve(
+            item.params, frame.state.devices[item.id], frame.signals[item.id], span_us
+        )
+        for item in plant.devices.values()
+    }
+    return replace(frame.state, time_us=at_us, devices=devices)
+
+
+def _happen(plant: Plant, state: State, actions: Sequence[Action]) -> State:
+    """What the hands do and what is due at this instant."""
+    now = state.time_us
+    devices = dict(state.devices)
+    for item in plant.devices.values():
+        if due_us(devices[item.id]) == now:
+            devices[item.id] = item.kind.advance(item.params, devices[item.id], now)
+    for action in actions:
+        item = plant.devices[action.device]
+        devices[item.id] = item.kind.operate(
+            item.params, devices[item.id], action.operation, action.value, now
+        )
+    return replace(state, devices=devices)
+
+
+def _settle(plant: Plant, state: State) -> Frame:
+    """Solve, let every device answer, and solve again until nothing more changes at once."""
+    values = plant.values(state)
+    solution = plant.solve(values)
+    for _ in range(ROUNDS_PER_INSTANT):
+        signals = plant.signals(solution)
+        state = replace(
+            state,
+            devices={
+                item.id: item.kind.sense(
+                    item.params, state.devices[item.id], signals[item.id], state.time_us
+                )
+                for item in plant.devices.values()
+            },
+        )
+        settled = plant.values(state)
+        if settled == values:
+            return _frame(plant, state, values, solution)
+        changed = sorted(
+            {plant.branches[i].place for i, pair in enumerate(zip(values, settled, strict=True)) if pair[0] != pair[1]}
+        )
+        values = settled
+        solution = plant.solve(values)
+    names = ", ".join(plant.devices[device].label for device in changed if device in plant.devices)
+    raise UnstableInstant(
+        f"{names} would change without end at {state.time_us / 1e6:.6f} s.",
+        tuple(Problem("unstable_instant", "Changes without end at one instant.", device) for device in changed),
+    )
+
+
+def _frame(plant: Plant, state: State, values: list[Value | None], solution: Solution) -> Frame:
+    signals = plant.signals(solution)
+    views = {
+        item.id: item.kind.view(item.params, state.devices[item.id], signals[item.id])
+        for item in plant.devices.values()
+    }
+    return Frame(state, tuple(values), solution, signals, views)
+
+
+def _skip(plant: Plant, frame: Frame, period_us: int, until_us: int) -> Frame:
+    """Jump whole periods ahead, to less than one period before `until_us`."""
+    start_us = frame.state.time_us
+    shift_us = (until_us - start_us) // period_us * period_us
+    if shift_us <= 0:
+        return frame
+    heated = _pass(plant, frame, start_us + shift_us)
+    devices = {
+        device_id: {
+            name: value + shift_us if name.endswith("_at_us") and isinstance(value, int) else value
+            for name, value in device.items()
+        }
+        for device_id, device in heated.devices.items()
+    }
+    return replace(frame, state=replace(heated, devices=devices))

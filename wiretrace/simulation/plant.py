@@ -1,0 +1,192 @@
+"""A circuit made ready to be solved: nodes for terminals, branches for everything that conducts."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+
+from wiretrace.catalogue.device import Role, Signal, Value
+from wiretrace.circuit.checked import Installed, check_circuit
+from wiretrace.circuit.document import Circuit, Conductor, End, Stray
+from wiretrace.circuit.nets import nets, numbers_by_end
+from wiretrace.errors import InvalidCircuit, Problem, SingularNetwork, UnknownTarget
+from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.network.solve import Solution, Solver
+from wiretrace.network.topology import Network
+from wiretrace.simulation.state import State
+
+COPPER_OHM_MM2_PER_M: Final = 0.0178
+"""Resistivity of copper conductors at 20 degrees Celsius (IEC 60228)."""
+
+DEFAULT_FREQUENCY_HZ: Final = 50.0
+
+
+@dataclass(frozen=True)
+class BranchRef:
+    """Where a branch of the network comes from; `branch` is empty for conductors and strays."""
+
+    place: str
+    branch: str
+    role: Role
+    a: int
+    b: int
+
+
+Node = tuple[str, str]
+"""A device id with a terminal or internal node of that device."""
+
+
+class Plant:
+    """A compiled circuit. Immutable but for what its solver remembers.
+
+    Raises InvalidCircuit when the circuit contradicts the catalogue or itself.
+    """
+
+    def __init__(self, circuit: Circuit) -> None:
+        self.circuit = circuit
+        self.devices: Mapping[str, Installed] = {item.id: item for item in check_circuit(circuit)}
+        self.nodes: tuple[Node, ...] = tuple(
+            (item.id, name)
+            for item in self.devices.values()
+            for name in (*(t.name for t in item.structure.terminals), *item.structure.internal_nodes)
+        )
+        self.node_of: Mapping[Node, int] = {node: index for index, node in enumerate(self.nodes)}
+        self.net_numbers = numbers_by_end(nets(circuit))
+        self.frequency_hz = self._frequency()
+        self.branches = (*self._device_branches(), *self._link_branches())
+        self._branch_of = {(ref.place, ref.branch): index for index, ref in enumerate(self.branches)}
+        self._fixed = [(None if ref.branch else self._link_value(ref.place)) for ref in self.branches]
+        network = Network(
+            len(self.nodes),
+            np.array([ref.a for ref in self.branches], dtype=np.intp),
+            np.array([ref.b for ref in self.branches], dtype=np.intp),
+            self._ground(),
+        )
+        self._solver = Solver(network)
+
+    def node(self, end: End) -> int:
+        """Node of a terminal. Raises UnknownTarget when the circuit has no such terminal."""
+        node = self.node_of.get((end.device, end.terminal))
+        installed = self.devices.get(end.device)
+        if node is None or installed is None or end.terminal in installed.structure.internal_nodes:
+            label = installed.label if installed else end.device
+            message = f"There is no terminal {label}:{end.terminal} in this circuit."
+            raise UnknownTarget(message, (Problem("unknown_terminal", message, end.device, end.terminal),))
+        return node
+
+    def branch_index(self, place: str, branch: str = "") -> int:
+        """Number of a branch. Raises UnknownTarget when there is none."""
+        index = self._branch_of.get((place, branch))
+        if index is None:
+            name = self.devices[place].label if place in self.devices else place
+            message = f"{name} has no element {branch}." if branch else f"There is no conductor {name}."
+            raise UnknownTarget(message, (Problem("unknown_element", message, place),))
+        return index
+
+    def values(self, state: State) -> list[Value | None]:
+        """What every branch is worth in a state, faults included; None where open."""
+        values = list(self._fixed)
+        for item in self.devices.values():
+            worth = item.kind.values(item.params, state.devices[item.id])
+            for branch in item.structure.branches:
+                values[self._branch_of[item.id, branch.name]] = worth.get(branch.name)
+        for fault in state.faults:
+            index = self.branch_index(fault.place, fault.branch)
+            values[index] = _faulty(values[index], fault)
+        return values
+
+    def solve(self, values: list[Value | None]) -> Solution:
+        """Solve for the given values. Raises SingularNetwork with the terminals involved."""
+        omega = 2 * math.pi * self.frequency_hz
+        admittance = np.array([0 if v is None else _admittance(v, omega) for v in values], dtype=complex)
+        emf = np.array([0 if v is None else v.emf_v for v in values], dtype=complex)
+        try:
+            return self._solver.solve(admittance, emf)
+        except SingularNetwork as error:
+            causes = tuple(self._named(problem) for problem in error.problems)
+            raise SingularNetwork(causes[0].message, causes) from error
+
+    def signals(self, solution: Solution) -> dict[str, dict[str, Signal]]:
+        """Volts and amperes of every device branch, by device id and branch name."""
+        found: dict[str, dict[str, Signal]] = {device_id: {} for device_id in self.devices}
+        drops, currents = solution.drop_v.tolist(), solution.current_a.tolist()
+        for ref, drop, current in zip(self.branches, drops, currents, strict=True):
+            if ref.branch:
+                found[ref.place][ref.branch] = Signal(drop, current)
+        return found
+
+    def _frequency(self) -> float:
+        found = {
+            item.label: frequency
+            for item in self.devices.values()
+            if (frequency := item.kind.frequency_hz(item.params)) is not None
+        }
+        if len(set(found.values())) > 1:
+            message = "The supplies differ in frequency: "
+            message += ", ".join(f"{label} {value:g} Hz" for label, value in found.items()) + "."
+            raise InvalidCircuit(message, (Problem("frequencies_differ", message),))
+        return next(iter(found.values()), DEFAULT_FREQUENCY_HZ)
+
+    def _ground(self) -> int:
+        for item in self.devices.values():
+            name = item.kind.reference_node(item.params)
+            if name is not None:
+                return self.node_of[item.id, name]
+        return -1
+
+    def _device_branches(self) -> list[BranchRef]:
+        return [
+            BranchRef(
+                item.id,
+                branch.name,
+                branch.role,
+                self.node_of[item.id, branch.a],
+                self.node_of[item.id, branch.b],
+            )
+            for item in self.devices.values()
+            for branch in item.structure.branches
+        ]
+
+    def _link_branches(self) -> list[BranchRef]:
+        links: tuple[tuple[Conductor | Stray, Role], ...] = (
+            *((conductor, Role.PATH) for conductor in self.circuit.conductors),
+            *((stray, Role.LOAD) for stray in self.circuit.strays),
+        )
+        return [
+            BranchRef(link.id, "", role, self.node(link.a), self.node(link.b)) for link, role in links
+        ]
+
+    def _link_value(self, link_id: str) -> Value:
+        for conductor in self.circuit.conductors:
+            if conductor.id == link_id:
+                return Value(COPPER_OHM_MM2_PER_M * conductor.length_m / conductor.cross_section_mm2)
+        stray = next(stray for stray in self.circuit.strays if stray.id == link_id)
+        if stray.resistance_ohm is not None:
+            return Value(stray.resistance_ohm)
+        return Value(capacitance_f=(stray.capacitance_nf or 0.0) * 1e-9)
+
+    def _named(self, problem: Problem) -> Problem:
+        """A cause given in branch numbers, told in terminals."""
+        refs = [self.branches[int(index)] for index in (problem.path or "").split(",") if index]
+        places = ", ".join(f"{self.node_label(ref.a)} to {self.node_label(ref.b)}" for ref in refs[:6])
+        device = refs[0].place if refs and refs[0].branch else None
+        return replace(problem, message=f"{problem.message} ({places})", device=device, path=None)
+
+    def node_label(self, node: int) -> str:
+        """A node as people write it: K1:13."""
+        device_id, name = self.nodes[node]
+        return f"{self.devices[device_id].label}:{name}"
+
+
+def _admittance(value: Value, omega: float) -> complex:
+    if value.resistance_ohm == 0 and value.inductance_h == 0 and value.capacitance_f == 0:
+        return complex(math.inf, 0)
+    return value.admittance_s(omega)
+
+
+def _faulty(value: Value | None, fault: Fault) -> Value | None:
+    if value is None or fault.kind is FaultKind.OPEN:
+        return None
+    return replace(value, resistance_ohm=value.resistance_ohm + fault.resistance_ohm)

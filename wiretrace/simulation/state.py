@@ -1,0 +1,32 @@
+"""The state of a circuit: plain data, to be written out and taken up again."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from wiretrace.catalogue.device import DeviceState
+from wiretrace.errors import Problem, UnknownTarget
+from wiretrace.faults.fault import Fault
+
+
+@dataclass(frozen=True)
+class State:
+    """Everything that is not in the circuit document: the time, every device, the faults."""
+
+    time_us: int
+    devices: Mapping[str, DeviceState]
+    faults: tuple[Fault, ...] = field(default=())
+
+
+@dataclass(frozen=True)
+class Action:
+    """A hand on a device: at a time, an operation of its kind, on or off."""
+
+    at_us: int
+    device: str
+    operation: str
+    value: bool = True
+
+
+def bad_state(message: str, device: str | None = None) -> UnknownTarget:
+    """The error for a state or action that does not belong to the circuit."""
+    return UnknownTarget(message, (Problem("state_does_not_fit", message, device),))
