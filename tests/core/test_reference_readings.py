@@ -33,8 +33,7 @@ LEAK_OHM = 5e11
 def leaking(circuit: Circuit) -> Circuit:
     wires = {c.number: c.a for c in circuit.conductors if c.number and c.number.isdigit()}
     strays = tuple(
-        Stray(id=f"leak-{number}", a=at, b=end("supply:PE"), resistance_ohm=LEAK_OHM)
-        for number, at in wires.items()
+        Stray(id=f"leak-{number}", a=at, b=end("supply:PE"), resistance_ohm=LEAK_OHM) for number, at in wires.items()
     )
     return circuit.model_copy(update={"strays": strays})
 

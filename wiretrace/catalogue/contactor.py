@@ -133,14 +133,10 @@ class Contactor(Kind):
                 values[branch.name] = closed
         return values
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         return self._drive(params, {**state, "pushed": value}, now_us)
 
-    def sense(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int
-    ) -> DeviceState:
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         percent = 100 * abs(signals["coil"].voltage_v) / number(params, "coil_voltage_v")
         # Between the two thresholds the armature stays with what it is doing.
         threshold = "drop_out_percent" if state["energised"] else "pick_up_percent"

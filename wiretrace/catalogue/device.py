@@ -218,24 +218,18 @@ class Kind(ABC):
         """What a contact of this device is worth when closed."""
         return Value(CONTACT_OHM)
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         """State after a hand worked the device at `now_us`."""
         return state
 
-    def sense(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int
-    ) -> DeviceState:
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         """State after the device has seen its branch signals at `now_us`.
 
         Sets or clears the times at which it will change by itself (``*_at_us``).
         """
         return state
 
-    def evolve(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int
-    ) -> DeviceState:
+    def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         """Continuous quantities after `span_us` microseconds under steady signals."""
         return state
 

@@ -89,24 +89,18 @@ class OverloadRelay(Kind):
         contact = "97-98" if state["tripped"] else "95-96"
         return {f"{a}-{b}": heater for a, b in HEATERS} | {contact: Value(CONTACT_OHM)}
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         if operation == "trip":
             return {**state, "tripped": True}
         # Trip-free: a relay that is still hot cannot be reset or held in.
         return {**state, "tripped": bool(state["tripped"]) and self._heat(state) > self.RESET_HEAT}
 
-    def sense(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int
-    ) -> DeviceState:
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         seconds = self._seconds_to_change(params, state, signals)
         at_us = None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))
         return state if state["changes_at_us"] == at_us else {**state, "changes_at_us": at_us}
 
-    def evolve(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int
-    ) -> DeviceState:
+    def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         decay = math.exp(-span_us / 1e6 / self._tau_s(params))
         heats = {
             f"heat_{phase}": final + (_float(state, f"heat_{phase}") - final) * decay
@@ -123,9 +117,7 @@ class OverloadRelay(Kind):
         tripped = bool(state["tripped"])
         return View("tripped" if tripped else "set", tripped, attention=tripped)
 
-    def _seconds_to_change(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal]
-    ) -> float | None:
+    def _seconds_to_change(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float | None:
         """Seconds until it trips or resets by itself under steady currents; None for never."""
         tau, finals = self._tau_s(params), self._final_heats(params, signals)
         heats = [_float(state, f"heat_{phase}") for phase in (1, 2, 3)]

@@ -66,9 +66,7 @@ class PushButton(Kind):
             return {"11-12": closed}
         return {"13-14": closed} if travel.no_closed(state) else {}
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         return travel.drive(state, value, self.FIRST_US, self.SECOND_US, now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:

@@ -43,10 +43,7 @@ class ThreePhaseSupply(Kind):
         Param("source_resistance_ohm", "Source resistance, each phase", 0.03, "ohm", 1e-6, 10.0),
         Param("source_reactance_ohm", "Source reactance, each phase", 0.02, "ohm", 0.0, 10.0),
         Param("neutral_earthed", "Neutral earthed at the source", True),
-        *(
-            Param(f"{phase.lower()}_percent", f"{phase} voltage", 100.0, "%", 0.0, 130.0)
-            for phase in PHASES
-        ),
+        *(Param(f"{phase.lower()}_percent", f"{phase} voltage", 100.0, "%", 0.0, 130.0) for phase in PHASES),
         *(Param(f"{phase.lower()}_present", f"{phase} present", True) for phase in PHASES),
     )
     terminals = (*(Terminal(phase) for phase in PHASES), Terminal("N"), Terminal("PE", "GND"))
@@ -88,9 +85,7 @@ class ThreePhaseSupply(Kind):
             links[phase] = Value(resistance, inductance, emf_v=emf)
         return links
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         return {**state, "on": value}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:

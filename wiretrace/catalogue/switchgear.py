@@ -59,9 +59,7 @@ class Isolator(Kind):
             return {}
         return {branch.name: Value(CONTACT_OHM) for branch in self.branches}
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         return {**state, "on": value}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
@@ -98,8 +96,7 @@ class Breaker(Kind):
         for name, nema in zip(pair, markings, strict=True)
     )
     branches = tuple(
-        Branch(f"{a}-{b}", a, b, Role.CONTACT, _with_at_least(index + 1))
-        for index, (a, b) in enumerate(POLE_PAIRS)
+        Branch(f"{a}-{b}", a, b, Role.CONTACT, _with_at_least(index + 1)) for index, (a, b) in enumerate(POLE_PAIRS)
     )
     parts = tuple(
         Part(
@@ -129,16 +126,12 @@ class Breaker(Kind):
     def contact_value(self, params: Params) -> Value:
         return Value(number(params, "pole_resistance_ohm"))
 
-    def operate(
-        self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int
-    ) -> DeviceState:
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         if not value:
-            return self.initial(params) | {"on": False}
+            return {**self.initial(params), "on": False}
         return state if state["tripped"] else {**state, "on": True}
 
-    def sense(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int
-    ) -> DeviceState:
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         if not state["on"]:
             return state
         limit = self.INSTANTANEOUS[str(params["curve"])] * number(params, "rated_current_a")

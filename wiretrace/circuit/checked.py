@@ -97,15 +97,13 @@ def check_circuit(circuit: Circuit) -> tuple[Installed, ...]:
         if not found:
             installed[device.id] = install(device)
     known = {device.id: device for device in circuit.devices}
-    for link in (*circuit.conductors, *circuit.strays):
+    for link in _links(circuit):
         problems += _link_problems(link, known, installed)
     for sheet in circuit.sheets:
         for index, symbol in enumerate(sheet.symbols):
             path = f"sheet {sheet.id}, symbol {index + 1}"
             if symbol.device not in known:
-                problems.append(
-                    Problem("unknown_device", f"No device has the id {symbol.device}.", path=path)
-                )
+                problems.append(Problem("unknown_device", f"No device has the id {symbol.device}.", path=path))
             elif symbol.device in installed and symbol.part not in {
                 part.name for part in installed[symbol.device].structure.parts
             }:
@@ -146,14 +144,17 @@ def _place(loc: tuple[int | str, ...], data: Mapping[str, Any]) -> dict[str, str
 def _duplicates(circuit: Circuit) -> Iterator[Problem]:
     for device_id in _repeated(device.id for device in circuit.devices):
         yield Problem("duplicate_id", f"Two devices have the id {device_id}.", device=device_id)
-    links = (*circuit.conductors, *circuit.strays)
-    for link_id in _repeated(link.id for link in links):
+    for link_id in _repeated(link.id for link in _links(circuit)):
         yield Problem("duplicate_id", f"Two conductors have the id {link_id}.", conductor=link_id)
     for sheet_id in _repeated(sheet.id for sheet in circuit.sheets):
         yield Problem("duplicate_id", f"Two sheets have the id {sheet_id}.", path=f"sheet {sheet_id}")
     for label in _repeated(device.label for device in circuit.devices):
         last = [device.id for device in circuit.devices if device.label == label][-1]
         yield Problem("duplicate_label", f"Two devices are called {label}.", device=last)
+
+
+def _links(circuit: Circuit) -> tuple[Conductor | Stray, ...]:
+    return (*circuit.conductors, *circuit.strays)
 
 
 def _repeated(names: Iterable[str]) -> list[str]:
@@ -172,13 +173,9 @@ def _device_problems(device: Device) -> Iterator[Problem]:
     known = {param.name: param for param in kind.params}
     for name, value in device.params.items():
         if name not in known:
-            yield Problem(
-                "unknown_parameter", f"{device.label}: a {kind.title.lower()} has no {name}.", device.id
-            )
+            yield Problem("unknown_parameter", f"{device.label}: a {kind.title.lower()} has no {name}.", device.id)
         elif (fault := _value_fault(known[name], value)) is not None:
-            yield Problem(
-                "value_out_of_range", f"{device.label}: {known[name].title} {fault}.", device.id, path=name
-            )
+            yield Problem("value_out_of_range", f"{device.label}: {known[name].title} {fault}.", device.id, path=name)
 
 
 def _value_fault(param: Param, value: bool | float | str) -> str | None:

@@ -23,7 +23,7 @@ Grid = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
 class Frozen(BaseModel):
     """Immutable, and closed against unknown fields."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class End(Frozen):

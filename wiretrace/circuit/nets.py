@@ -42,9 +42,7 @@ def nets(circuit: Circuit) -> tuple[Net, ...]:
         if conductor.number and root not in numbers:
             numbers[root] = conductor.number
     free = _free_numbers(set(numbers.values()))
-    return tuple(
-        Net(numbers.get(root) or next(free), tuple(ends[root]), tuple(conductors[root])) for root in ends
-    )
+    return tuple(Net(numbers.get(root) or next(free), tuple(ends[root]), tuple(conductors[root])) for root in ends)
 
 
 def numbers_by_end(all_nets: Iterable[Net]) -> Mapping[End, str]:

@@ -68,9 +68,7 @@ def reach(plant: Plant, frame: Frame) -> Reach:
     step: list[int | None] = [None] * count
     pole: list[int | None] = [None] * count
     neighbours = _neighbours(plant, frame)
-    heap: list[tuple[int, float, int, int, int | None]] = [
-        (0, 0.0, node, node, None) for node in sorted(poles)
-    ]
+    heap: list[tuple[int, float, int, int, int | None]] = [(0, 0.0, node, node, None) for node in sorted(poles)]
     while heap:
         loads, ohm, node, source, came_by = heapq.heappop(heap)
         if best[node] is not None:
@@ -84,9 +82,7 @@ def reach(plant: Plant, frame: Frame) -> Reach:
     return Reach(standing, tuple(pole), tuple(step))
 
 
-def _standing(
-    poles: Mapping[int, Standing], best: tuple[int, float] | None, pole: int | None
-) -> Standing:
+def _standing(poles: Mapping[int, Standing], best: tuple[int, float] | None, pole: int | None) -> Standing:
     if best is None or pole is None:
         return Standing.NONE
     return poles[pole] if best[0] == 0 else Standing.LOAD

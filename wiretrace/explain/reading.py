@@ -2,8 +2,6 @@
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from wiretrace.catalogue.device import Role
 from wiretrace.circuit.document import End
 from wiretrace.explain.paths import Path, Reach, Standing, reach
@@ -72,15 +70,17 @@ def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explana
     reading = read_voltage(plant, frame.solution, red, black)
     reached = reach(plant, frame)
     volts = _volts_with_meter(plant, frame, reading)
-    sides = tuple(_probe_path(plant, reached, end, volts) for end in (red, black))
+    red_path, black_path = (_probe_path(plant, reached, end, volts) for end in (red, black))
     completes = any(
-        side.loads and all(share.voltage_v < 0.05 * reading.voltage_v for share in side.loads) for side in sides
+        side.loads and all(share.voltage_v < 0.05 * reading.voltage_v for share in side.loads)
+        for side in (red_path, black_path)
     )
     return Explanation(
         reading,
-        *sides,
+        red_path,
+        black_path,
         completes,
-        sentences(plant, reading, *sides),
+        sentences(plant, reading, red_path, black_path),
         tuple(_influences(plant, frame, reading)),
     )
 
@@ -91,7 +91,8 @@ def _volts_with_meter(plant: Plant, frame: Frame, reading: Reading) -> list[floa
     if not reading.joined or reading.red == reading.black:
         return [abs(drop) for drop in drops.tolist()]
     change = frame.solution.response(plant.node(reading.red), plant.node(reading.black))
-    return np.abs(drops - change * (reading.phasor_v / HIGH_IMPEDANCE_OHM)).tolist()
+    loaded = drops - change * (reading.phasor_v / HIGH_IMPEDANCE_OHM)
+    return [abs(drop) for drop in loaded.tolist()]
 
 
 def _probe_path(plant: Plant, reached: Reach, end: End, volts: list[float]) -> ProbePath:
@@ -104,9 +105,7 @@ def _probe_path(plant: Plant, reached: Reach, end: End, volts: list[float]) -> P
         tuple(_end(plant, node) for node in path.nodes if _is_terminal(plant, node)),
         tuple(ref.place for _, ref in refs if not ref.branch),
         tuple((ref.place, ref.branch) for _, ref in refs if ref.role is Role.CONTACT),
-        tuple(
-            LoadShare(ref.place, ref.branch, volts[number]) for number, ref in refs if ref.role is Role.LOAD
-        ),
+        tuple(LoadShare(ref.place, ref.branch, volts[number]) for number, ref in refs if ref.role is Role.LOAD),
     )
 
 

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 def sentences(plant: Plant, reading: Reading, red: "ProbePath", black: "ProbePath") -> tuple[str, str]:
     """What each probe is joined to; the second sentence ends in what that means for the meter."""
     first = f"Red, {_spot(plant, reading.red, red)}, {_joined(plant, red)}."
-    second = f"Black, {_spot(plant, reading.black, black)}, {_joined(plant, black)}: {_so(plant, reading, red, black)}."
+    second = f"Black, {_spot(plant, reading.black, black)}, {_joined(plant, black)}: {_so(reading, red, black)}."
     return first, second
 
 
@@ -63,7 +63,7 @@ def _listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
-def _so(plant: Plant, reading: Reading, red: "ProbePath", black: "ProbePath") -> str:
+def _so(reading: Reading, red: "ProbePath", black: "ProbePath") -> str:
     shown = f"the meter shows {reading.display} V"
     if reading.red == reading.black:
         return f"both probes stand on one terminal, and {shown}"

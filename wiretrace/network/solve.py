@@ -5,10 +5,10 @@ Sign convention, fixed here once: branch current flows from `a` to `b`, and
 """
 
 from dataclasses import dataclass
-from typing import Final, Protocol
+from typing import Any, Final, Protocol
 
 import numpy as np
-from scipy.linalg import get_lapack_funcs
+from scipy.linalg import lapack
 from scipy.sparse import coo_array
 from scipy.sparse.linalg import splu
 
@@ -24,7 +24,9 @@ SMALLEST_PIVOT: Final = 1e-13
 
 TOPOLOGIES_KEPT: Final = 256
 
-_getrf, _getrs = get_lapack_funcs(("getrf", "getrs"), (np.empty(0, dtype=np.complex128),))
+# The bare LAPACK calls: the checked wrappers cost more than solving a small circuit does.
+_getrf: Any = lapack.zgetrf
+_getrs: Any = lapack.zgetrs
 
 
 class _Factor(Protocol):
@@ -134,16 +136,12 @@ class Solver:
         return shape
 
 
-def _solve(
-    shape: Topology, admittance_s: Complexes, emf_v: Complexes
-) -> tuple[Complexes, _Factor | None]:
+def _solve(shape: Topology, admittance_s: Complexes, emf_v: Complexes) -> tuple[Complexes, _Factor | None]:
     """Unknowns, with a zero appended for the offsets that are zero by definition."""
     size = shape.size
     rhs = np.zeros(size + 1, dtype=np.complex128)
     for branch in np.flatnonzero(emf_v):
-        np.subtract.at(
-            rhs, shape.ends_index[:, branch], shape.ends_sign * admittance_s[branch] * emf_v[branch]
-        )
+        np.subtract.at(rhs, shape.ends_index[:, branch], shape.ends_sign * admittance_s[branch] * emf_v[branch])
     weight = admittance_s[shape.stamp_branch] * shape.stamp_sign
     factor = (_factor_dense if size <= DENSE_UP_TO else _factor_sparse)(shape, weight)
     if factor is None:

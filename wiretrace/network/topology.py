@@ -12,6 +12,7 @@ part of the network (an island) has one root that is zero by definition.
 """
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Final
 
 import numpy as np
@@ -78,9 +79,7 @@ def topology(network: Network, level: Ints) -> Topology:
     below_zero = np.unique(roots[-1])
     own[np.setdiff1d(np.arange(count), below_zero)] = np.arange(count - len(below_zero))
     size = count - len(below_zero)
-    columns = np.stack(
-        [np.where(here == above, size, own[here]) for here, above in zip(roots, roots[1:], strict=False)]
-    ).astype(np.intp)
+    columns = np.stack([np.where(here == above, size, own[here]) for here, above in pairwise(roots)]).astype(np.intp)
     return Topology(size, island, columns, level, *_stamps(network, columns, level, size))
 
 
@@ -101,9 +100,7 @@ def _roots(network: Network, joins: Bools) -> tuple[Ints, Ints]:
     return lowest[label], label.astype(np.intp)
 
 
-def _stamps(
-    network: Network, columns: Ints, level: Ints, size: int
-) -> tuple[Ints, Ints, Floats, Ints, Floats]:
+def _stamps(network: Network, columns: Ints, level: Ints, size: int) -> tuple[Ints, Ints, Floats, Ints, Floats]:
     """Matrix entries of every conducting branch, and its own incidence.
 
     A branch of level l has both ends under the same root from level l upwards; those
@@ -111,9 +108,7 @@ def _stamps(
     """
     depth = len(LEVELS_S)
     kept = np.arange(depth)[:, None] <= level[None, :]
-    ends = np.concatenate(
-        [np.where(kept, columns[:, network.a], size), np.where(kept, columns[:, network.b], size)]
-    )
+    ends = np.concatenate([np.where(kept, columns[:, network.a], size), np.where(kept, columns[:, network.b], size)])
     sign = np.concatenate([np.ones(depth), -np.ones(depth)])
     conducting = np.flatnonzero(level < depth)
     cols = ends[:, conducting]

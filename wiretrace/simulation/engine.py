@@ -143,9 +143,7 @@ def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
     if span_us == 0:
         return frame.state
     devices = {
-        item.id: item.kind.evolve(
-            item.params, frame.state.devices[item.id], frame.signals[item.id], span_us
-        )
+        item.id: item.kind.evolve(item.params, frame.state.devices[item.id], frame.signals[item.id], span_us)
         for item in plant.devices.values()
     }
     return replace(frame.state, time_us=at_us, devices=devices)
@@ -160,9 +158,7 @@ def _happen(plant: Plant, state: State, actions: Sequence[Action]) -> State:
             devices[item.id] = item.kind.advance(item.params, devices[item.id], now)
     for action in actions:
         item = plant.devices[action.device]
-        devices[item.id] = item.kind.operate(
-            item.params, devices[item.id], action.operation, action.value, now
-        )
+        devices[item.id] = item.kind.operate(item.params, devices[item.id], action.operation, action.value, now)
     return replace(state, devices=devices)
 
 
@@ -175,9 +171,7 @@ def _settle(plant: Plant, state: State) -> Frame:
         state = replace(
             state,
             devices={
-                item.id: item.kind.sense(
-                    item.params, state.devices[item.id], signals[item.id], state.time_us
-                )
+                item.id: item.kind.sense(item.params, state.devices[item.id], signals[item.id], state.time_us)
                 for item in plant.devices.values()
             },
         )

@@ -154,9 +154,7 @@ class Plant:
             *((conductor, Role.PATH) for conductor in self.circuit.conductors),
             *((stray, Role.LOAD) for stray in self.circuit.strays),
         )
-        return [
-            BranchRef(link.id, "", role, self.node(link.a), self.node(link.b)) for link, role in links
-        ]
+        return [BranchRef(link.id, "", role, self.node(link.a), self.node(link.b)) for link, role in links]
 
     def _link_value(self, link_id: str) -> Value:
         for conductor in self.circuit.conductors:

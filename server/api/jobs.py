@@ -1,0 +1,119 @@
+"""/api/jobs: the list, one job, and saving its circuit."""
+
+from datetime import datetime
+from typing import Annotated, Any
+
+from apiflask import APIBlueprint
+from pydantic import Field, StringConstraints
+
+from server.api.bodies import CheckedCircuit
+from server.problems import NotFound
+from server.store import jobs as store
+from server.store.database import connection
+from wiretrace.circuit.document import Circuit, Frozen, Sheet, Text
+from wiretrace.library import library_circuit
+
+blueprint = APIBlueprint("jobs", __name__, url_prefix="/api/jobs")
+
+Title = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+
+
+class JobLine(Frozen):
+    id: int
+    title: str
+    place: str
+    version: int
+    updated_at: datetime
+
+
+class JobList(Frozen):
+    jobs: tuple[JobLine, ...]
+
+
+class JobBody(JobLine):
+    circuit: Circuit
+
+
+class NewJob(Frozen):
+    """`template` names a circuit of the library; without one the sheets are empty.
+
+    With `circuit` the job starts from that circuit: a copy that somebody keeps.
+    """
+
+    title: Title
+    place: Text = ""
+    template: Text | None = None
+    circuit: CheckedCircuit | None = None
+
+
+class Names(Frozen):
+    title: Title
+    place: Text = ""
+
+
+class Save(Frozen):
+    """`based_on` is the version that the circuit was made from."""
+
+    based_on: Annotated[int, Field(ge=1)]
+    circuit: CheckedCircuit
+
+
+@blueprint.get("")
+@blueprint.output(JobList)
+def list_jobs() -> Any:
+    """All jobs."""
+    return {"jobs": [line.__dict__ for line in store.list_jobs(connection())]}
+
+
+@blueprint.post("")
+@blueprint.input(NewJob, arg_name="body")
+@blueprint.output(JobBody, status_code=201)
+def create_job(body: NewJob) -> Any:
+    """Make a job from a template, from a circuit, or empty."""
+    circuit = body.circuit or _template(body)
+    return store.create_job(connection(), body.title, body.place, circuit.model_dump(mode="json")).__dict__
+
+
+@blueprint.get("/<int:job_id>")
+@blueprint.output(JobBody)
+def read_job(job_id: int) -> Any:
+    """One job with its circuit."""
+    return store.read_job(connection(), job_id).__dict__
+
+
+@blueprint.put("/<int:job_id>/circuit")
+@blueprint.input(Save, arg_name="body")
+@blueprint.output(JobLine)
+def save_circuit(job_id: int, body: Save) -> Any:
+    """Save a circuit; 409 when somebody saved another one since `based_on`."""
+    circuit = body.circuit.model_dump(mode="json")
+    return store.save_circuit(connection(), job_id, body.based_on, circuit).__dict__
+
+
+@blueprint.patch("/<int:job_id>")
+@blueprint.input(Names, arg_name="body")
+@blueprint.output(JobLine)
+def rename_job(job_id: int, body: Names) -> Any:
+    """Another title or place."""
+    return store.rename_job(connection(), job_id, body.title, body.place).__dict__
+
+
+@blueprint.delete("/<int:job_id>")
+@blueprint.output({}, status_code=204)
+def delete_job(job_id: int) -> Any:
+    """Delete a job for good."""
+    store.delete_job(connection(), job_id)
+    return ""
+
+
+def _template(body: NewJob) -> Circuit:
+    if body.template is None:
+        sheets = (
+            Sheet(id="power", title="Power", kind="power"),
+            Sheet(id="control", title="Control", kind="control"),
+        )
+        return Circuit(title=body.title, sheets=sheets)
+    try:
+        return library_circuit(body.template).model_copy(update={"title": body.title})
+    except KeyError as error:
+        raise NotFound(f"No circuit ships under the name {body.template}.") from error

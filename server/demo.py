@@ -1,0 +1,22 @@
+"""The demo data: the glasshouse's jobs, made once in an empty database."""
+
+from psycopg import Connection
+from psycopg.rows import DictRow
+
+from server.store.jobs import create_job, list_jobs
+from wiretrace.library import library_circuit
+
+JOBS = (
+    ("Condensate sump pump", "Glasshouse, boiler house", "start-stop-overload-line"),
+    ("Condensate sump pump, overload on the neutral side", "Training bay, board 1", "start-stop-overload-neutral"),
+)
+
+
+def load_demo(connection: Connection[DictRow]) -> int:
+    """Make the demo jobs if there are no jobs yet; return how many were made."""
+    if list_jobs(connection):
+        return 0
+    for title, place, name in JOBS:
+        circuit = library_circuit(name).model_copy(update={"title": title})
+        create_job(connection, title, place, circuit.model_dump(mode="json"))
+    return len(JOBS)

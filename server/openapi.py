@@ -1,0 +1,51 @@
+"""The OpenAPI document: component schemas straight from pydantic, one problem for all errors."""
+
+from typing import Any
+
+from pydantic import BaseModel
+from pydantic.json_schema import JsonSchemaMode, models_json_schema
+
+from server.api import catalogue, jobs, simulation
+from server.problems import ProblemBody
+from wiretrace.formats.catalogue_data import CatalogueData
+from wiretrace.formats.report import ExplanationData, RunData
+
+TAKEN: tuple[type[BaseModel], ...] = (
+    jobs.NewJob,
+    jobs.Names,
+    jobs.Save,
+    simulation.RunRequest,
+    simulation.ReadRequest,
+    simulation.ExplainRequest,
+)
+GIVEN: tuple[type[BaseModel], ...] = (
+    jobs.JobLine,
+    jobs.JobList,
+    jobs.JobBody,
+    RunData,
+    simulation.ReadAnswer,
+    ExplanationData,
+    CatalogueData,
+    catalogue.Library,
+    ProblemBody,
+)
+
+
+def tidy(spec: Any) -> Any:
+    """Replace the generated component schemas, and add the problem to every operation.
+
+    Taken and given models are told apart, so that a default is optional in what is taken and
+    always there in what is given.
+    """
+    models: list[tuple[type[BaseModel], JsonSchemaMode]] = [
+        *((model, "validation") for model in TAKEN),
+        *((model, "serialization") for model in GIVEN),
+    ]
+    _, schemas = models_json_schema(models, ref_template="#/components/schemas/{model}")
+    spec["components"] = {"schemas": schemas["$defs"]}
+    body = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemBody"}}}
+    for path in spec["paths"].values():
+        for name, operation in path.items():
+            if name != "parameters":
+                operation["responses"]["default"] = {"description": "A problem (RFC 9457)", "content": body}
+    return spec

@@ -1,0 +1,129 @@
+"""Every error leaves the server in one format: RFC 9457, application/problem+json."""
+
+import logging
+from dataclasses import asdict
+from typing import Any
+
+import psycopg
+import psycopg_pool
+from apiflask import APIFlask, HTTPError
+from flask import Response, json
+from werkzeug.exceptions import HTTPException
+
+from wiretrace.circuit.document import Frozen
+from wiretrace.errors import CircuitTooLarge, NewerVersion, WiretraceError
+
+log = logging.getLogger(__name__)
+
+
+class ProblemItem(Frozen):
+    """One thing that is wrong, and the place in the circuit that it is about."""
+
+    code: str
+    message: str
+    device: str | None = None
+    terminal: str | None = None
+    conductor: str | None = None
+    path: str | None = None
+
+
+class ProblemBody(Frozen):
+    """RFC 9457 problem details; `problems` lists each finding with its place."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    problems: tuple[ProblemItem, ...] = ()
+    current_version: int | None = None
+
+
+class Conflict(Exception):
+    """The job was saved by somebody else since the caller read it."""
+
+    def __init__(self, current_version: int) -> None:
+        super().__init__(current_version)
+        self.current_version = current_version
+
+
+class NotFound(Exception):
+    """There is no such job or circuit."""
+
+
+def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Response:
+    """A problem response. `kind` is the stable last part of its type."""
+    body = {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, **more}
+    return Response(json.dumps(body), status, content_type="application/problem+json")
+
+
+def register(app: APIFlask) -> None:
+    """Install the handlers; nothing may leave as an HTML error page."""
+    app.register_error_handler(WiretraceError, _core)
+    app.register_error_handler(Conflict, _conflict)
+    app.register_error_handler(NotFound, _not_found)
+    app.register_error_handler(psycopg.OperationalError, _database)
+    app.register_error_handler(psycopg_pool.PoolTimeout, _database)
+    app.register_error_handler(RecursionError, _too_deep)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(HTTPError, _request)
+    app.register_error_handler(Exception, _unexpected)
+
+
+def _core(error: WiretraceError) -> Response:
+    status = 413 if isinstance(error, CircuitTooLarge) else 422
+    title = "Newer document" if isinstance(error, NewerVersion) else "The circuit cannot be used"
+    items = [asdict(item) for item in error.problems]
+    return problem(status, _kind(type(error).__name__), title, error.message, problems=items)
+
+
+def _kind(name: str) -> str:
+    return "".join(f"-{letter.lower()}" if letter.isupper() else letter for letter in name).lstrip("-")
+
+
+def _conflict(error: Conflict) -> Response:
+    return problem(
+        409,
+        "conflict",
+        "Changed elsewhere",
+        "This job was saved in another window since you opened it.",
+        current_version=error.current_version,
+    )
+
+
+def _not_found(error: NotFound) -> Response:
+    return problem(404, "not-found", "Not found", str(error))
+
+
+def _database(error: Exception) -> Response:
+    log.warning("database: %s", error)
+    return problem(503, "database", "The database does not answer", "Nothing was saved. Try again in a moment.")
+
+
+def _too_deep(error: RecursionError) -> Response:
+    return problem(400, "malformed-request", "Malformed request", "The JSON is nested too deeply.")
+
+
+def _http(error: HTTPException) -> Response:
+    status = error.code or 500
+    if status == 413:
+        return problem(413, "too-large", "Too large", "The request is larger than this server takes.")
+    return problem(status, f"http-{status}", error.name, error.description or error.name)
+
+
+def _request(error: HTTPError) -> Response:
+    """A request whose body does not fit the schema."""
+    items = []
+    for place, fields in (error.detail or {}).items():
+        for path, messages in (fields if isinstance(fields, dict) else {"": fields}).items():
+            items.append({"code": "shape", "message": f"{path}: {_text(messages)}", "path": f"{place}.{path}"})
+    detail = items[0]["message"] if items else str(error.message)
+    return problem(error.status_code, "malformed-request", "Malformed request", detail, problems=items)
+
+
+def _text(messages: Any) -> str:
+    return "; ".join(str(m) for m in messages) if isinstance(messages, list) else str(messages)
+
+
+def _unexpected(error: Exception) -> Response:
+    log.exception("unexpected error", exc_info=error)
+    return problem(500, "unexpected", "Unexpected error", "The server made a mistake. It has been logged.")

@@ -1,0 +1,1 @@
+"""Plain SQL, one module a table. Every write is one transaction."""

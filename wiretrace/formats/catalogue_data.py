@@ -1,0 +1,112 @@
+"""The catalogue as plain data, for forms, symbols and documentation."""
+
+from wiretrace.catalogue.device import Kind, When
+from wiretrace.catalogue.registry import KINDS
+from wiretrace.circuit.document import Frozen
+
+
+class WhenData(Frozen):
+    param: str
+    values: tuple[bool | int | str, ...]
+
+
+class ParamData(Frozen):
+    name: str
+    title: str
+    type: str
+    unit: str
+    default: bool | int | float | str
+    minimum: float | None
+    maximum: float | None
+    choices: tuple[int | str, ...]
+    help: str
+
+
+class TerminalKindData(Frozen):
+    name: str
+    nema: str
+    when: WhenData | None
+
+
+class PartData(Frozen):
+    name: str
+    title: str
+    symbol: str
+    terminals: tuple[str, ...]
+    branches: tuple[str, ...]
+    when: WhenData | None
+
+
+class OperationData(Frozen):
+    name: str
+    title: str
+    style: str
+    caution: str
+
+
+class KindData(Frozen):
+    name: str
+    title: str
+    group: str
+    letter: str
+    letter_nema: str
+    mounting: str
+    params: tuple[ParamData, ...]
+    terminals: tuple[TerminalKindData, ...]
+    parts: tuple[PartData, ...]
+    operations: tuple[OperationData, ...]
+
+
+class CatalogueData(Frozen):
+    kinds: tuple[KindData, ...]
+
+
+def catalogue_data() -> CatalogueData:
+    """All kinds, in the order of the registry."""
+    return CatalogueData(kinds=tuple(_kind(kind) for kind in KINDS.values()))
+
+
+def _kind(kind: Kind) -> KindData:
+    return KindData(
+        name=kind.name,
+        title=kind.title,
+        group=kind.group,
+        letter=kind.letter,
+        letter_nema=kind.letter_nema,
+        mounting=kind.mounting,
+        params=tuple(
+            ParamData(
+                name=p.name,
+                title=p.title,
+                type=p.type,
+                unit=p.unit,
+                default=p.default,
+                minimum=p.minimum,
+                maximum=p.maximum,
+                choices=p.choices,
+                help=p.help,
+            )
+            for p in kind.params
+        ),
+        terminals=tuple(
+            TerminalKindData(name=t.name, nema=t.nema or t.name, when=_when(t.when)) for t in kind.terminals
+        ),
+        parts=tuple(
+            PartData(
+                name=p.name,
+                title=p.title,
+                symbol=p.symbol,
+                terminals=p.terminals,
+                branches=p.branches,
+                when=_when(p.when),
+            )
+            for p in kind.parts
+        ),
+        operations=tuple(
+            OperationData(name=o.name, title=o.title, style=o.style, caution=o.caution) for o in kind.operations
+        ),
+    )
+
+
+def _when(when: When | None) -> WhenData | None:
+    return None if when is None else WhenData(param=when.param, values=when.values)

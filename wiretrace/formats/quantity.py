@@ -1,0 +1,49 @@
+"""Reads values as people write them: 4k7, 10 µF, 1.5 mm², 300 ohm, 250ms."""
+
+import re
+from typing import Final
+
+PREFIXES: Final = {"p": 1e-12, "n": 1e-9, "u": 1e-6, "µ": 1e-6, "m": 1e-3, "": 1.0, "k": 1e3, "M": 1e6, "G": 1e9}
+SAME_UNIT: Final = {
+    "\N{OHM SIGN}": "ohm",
+    "\N{GREEK CAPITAL LETTER OMEGA}": "ohm",
+    "R": "ohm",
+    "mm²": "mm2",
+    "mm^2": "mm2",
+}
+OF_A_SECOND: Final = {"min": 60.0, "h": 3600.0}
+
+_NUMBER = re.compile(r"^([+-]?\d+(?:[.,]\d+)?)\s*(\D.*)?$")
+_INFIX = re.compile(r"^(\d+)([pnuµmkMGR])(\d+)\s*(\D.*)?$")
+
+
+def parse_quantity(text: str, unit: str) -> float:
+    """The value of `text` in `unit`, which may carry an SI prefix or stand inside (4k7).
+
+    Raises ValueError with a sentence when it is no number or of another unit.
+    """
+    text = text.strip()
+    infix = _INFIX.match(text)
+    if infix:
+        whole, letter, decimals, rest = infix.groups()
+        factor = 1.0 if letter == "R" else PREFIXES[letter]
+        if rest and SAME_UNIT.get(rest.strip(), rest.strip()) != unit:
+            raise ValueError(f"{text} is not in {unit}.")
+        return float(f"{whole}.{decimals}") * factor
+    match = _NUMBER.match(text)
+    if not match:
+        raise ValueError(f"{text!r} is not a number with a unit.")
+    suffix = (match[2] or "").strip()
+    return float(match[1].replace(",", ".")) * _factor(suffix, unit, text)
+
+
+def _factor(suffix: str, unit: str, text: str) -> float:
+    suffix = SAME_UNIT.get(suffix, suffix)
+    if suffix in ("", unit):
+        return 1.0
+    if unit == "s" and suffix in OF_A_SECOND:
+        return OF_A_SECOND[suffix]
+    prefix, rest = suffix[0], SAME_UNIT.get(suffix[1:].strip(), suffix[1:].strip())
+    if prefix in PREFIXES and rest in ("", unit):
+        return PREFIXES[prefix]
+    raise ValueError(f"{text} is not in {unit}.")

@@ -1,0 +1,231 @@
+"""What a run and an explanation look like as plain data: the JSON of API and command line."""
+
+from collections.abc import Sequence
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from wiretrace.catalogue.device import Role
+from wiretrace.circuit.document import End, Finite, Frozen, Id, Text
+from wiretrace.explain.paths import Reach, Standing, reach
+from wiretrace.explain.reading import Explanation, ProbePath
+from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.instruments.voltmeter import Reading, read_voltage
+from wiretrace.simulation.engine import Frame, Trajectory
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.state import Action, State
+
+Time = Annotated[int, Field(ge=0, le=2**53)]
+
+
+class FaultData(Frozen):
+    kind: FaultKind
+    place: Id
+    branch: Text = ""
+    resistance_ohm: Annotated[float, Field(ge=0, le=1e12)] = 0.0
+
+
+class StateData(Frozen):
+    """The state of a circuit: to be handed back as it came."""
+
+    time_us: Time
+    devices: dict[Id, dict[str, bool | int | Finite | str | None]]
+    faults: tuple[FaultData, ...] = ()
+
+
+class ActionData(Frozen):
+    at_us: Time
+    device: Id
+    operation: Text
+    value: bool = True
+
+
+class Probes(Frozen):
+    red: End
+    black: End
+
+
+class ReadingData(Frozen):
+    """`display` is what a 6000-count meter shows; `joined` is false without a return path."""
+
+    red: End
+    black: End
+    voltage_v: float
+    display: str
+    joined: bool
+
+
+class TerminalData(Frozen):
+    """How a terminal is joined to a source, and to which pole."""
+
+    standing: Standing
+    pole: str | None
+
+
+class DeviceData(Frozen):
+    """What is seen of a device; `closed` tells of each of its contacts."""
+
+    says: str
+    active: bool
+    attention: bool
+    closed: dict[str, bool]
+
+
+class FrameData(Frozen):
+    """An instant and everything that holds from then until the next frame."""
+
+    time_us: Time
+    state: StateData
+    devices: dict[str, DeviceData]
+    terminals: dict[str, dict[str, TerminalData]]
+    conductors_a: dict[str, float]
+    readings: tuple[ReadingData, ...]
+
+
+class ChatterData(Frozen):
+    devices: tuple[str, ...]
+    since_us: Time
+    period_us: Time
+    until_us: Time
+
+
+class RunData(Frozen):
+    frames: tuple[FrameData, ...]
+    end: StateData
+    chatters: tuple[ChatterData, ...]
+
+
+class LoadData(Frozen):
+    device: str
+    branch: str
+    voltage_v: float
+
+
+class PathData(Frozen):
+    standing: Standing
+    number: str | None
+    pole: End | None
+    terminals: tuple[End, ...]
+    conductors: tuple[str, ...]
+    loads: tuple[LoadData, ...]
+
+
+class InfluenceData(Frozen):
+    device: str
+    label: str
+    voltage_v: float
+    display: str
+
+
+class ExplanationData(Frozen):
+    reading: ReadingData
+    red: PathData
+    black: PathData
+    meter_completes: bool
+    sentences: tuple[str, str]
+    influences: tuple[InfluenceData, ...]
+
+
+def state_from_data(data: StateData) -> State:
+    faults = tuple(Fault(f.kind, f.place, f.branch, f.resistance_ohm) for f in data.faults)
+    return State(data.time_us, data.devices, faults)
+
+
+def state_data(state: State) -> StateData:
+    faults = tuple(
+        FaultData(kind=f.kind, place=f.place, branch=f.branch, resistance_ohm=f.resistance_ohm) for f in state.faults
+    )
+    devices: dict[str, Any] = {device: dict(values) for device, values in state.devices.items()}
+    return StateData(time_us=state.time_us, devices=devices, faults=faults)
+
+
+def action_from_data(data: ActionData) -> Action:
+    return Action(data.at_us, data.device, data.operation, data.value)
+
+
+def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> RunData:
+    """A trajectory with the readings of the probes that stay in place, frame by frame."""
+    return RunData(
+        frames=tuple(frame_data(plant, frame, probes) for frame in trajectory.frames),
+        end=state_data(trajectory.end),
+        chatters=tuple(
+            ChatterData(devices=c.devices, since_us=c.since_us, period_us=c.period_us, until_us=c.until_us)
+            for c in trajectory.chatters
+        ),
+    )
+
+
+def frame_data(plant: Plant, frame: Frame, probes: Sequence[Probes]) -> FrameData:
+    """One frame. Raises UnknownTarget when a probe stands on nothing."""
+    currents = abs(frame.solution.current_a).tolist()
+    return FrameData(
+        time_us=frame.state.time_us,
+        state=state_data(frame.state),
+        devices=_devices(plant, frame),
+        terminals=_terminals(plant, reach(plant, frame)),
+        conductors_a={c.id: currents[plant.branch_index(c.id)] for c in plant.circuit.conductors},
+        readings=tuple(reading_data(read_voltage(plant, frame.solution, p.red, p.black)) for p in probes),
+    )
+
+
+def _devices(plant: Plant, frame: Frame) -> dict[str, DeviceData]:
+    closed: dict[str, dict[str, bool]] = {device: {} for device in plant.devices}
+    for ref, value in zip(plant.branches, frame.values, strict=True):
+        if ref.role is Role.CONTACT:
+            closed[ref.place][ref.branch] = value is not None
+    return {
+        device: DeviceData(says=view.says, active=view.active, attention=view.attention, closed=closed[device])
+        for device, view in frame.views.items()
+    }
+
+
+def _terminals(plant: Plant, reached: Reach) -> dict[str, dict[str, TerminalData]]:
+    found: dict[str, dict[str, TerminalData]] = {}
+    for item in plant.devices.values():
+        nodes = {t.name: plant.node_of[item.id, t.name] for t in item.structure.terminals}
+        found[item.id] = {
+            name: TerminalData(standing=reached.standing[node], pole=_pole(plant, reached.pole[node]))
+            for name, node in nodes.items()
+        }
+    return found
+
+
+def _pole(plant: Plant, node: int | None) -> str | None:
+    return None if node is None else plant.nodes[node][1]
+
+
+def reading_data(reading: Reading) -> ReadingData:
+    return ReadingData(
+        red=reading.red,
+        black=reading.black,
+        voltage_v=reading.voltage_v,
+        display=reading.display,
+        joined=reading.joined,
+    )
+
+
+def explanation_data(plant: Plant, explanation: Explanation) -> ExplanationData:
+    return ExplanationData(
+        reading=reading_data(explanation.reading),
+        red=_path(explanation.red),
+        black=_path(explanation.black),
+        meter_completes=explanation.meter_completes,
+        sentences=explanation.sentences,
+        influences=tuple(
+            InfluenceData(
+                device=i.device, label=plant.devices[i.device].label, voltage_v=i.voltage_v, display=i.display
+            )
+            for i in explanation.influences
+        ),
+    )
+
+
+def _path(path: ProbePath) -> PathData:
+    return PathData(
+        standing=path.standing,
+        number=path.number,
+        pole=path.pole,
+        terminals=path.terminals,
+        conductors=path.conductors,
+        loads=tuple(LoadData(device=s.device, branch=s.branch, voltage_v=s.voltage_v) for s in path.loads),
+    )
