@@ -1,0 +1,95 @@
+import type {
+  Circuit,
+  Explanation,
+  Job,
+  JobLine,
+  Kind,
+  Probes,
+  ProblemItem,
+  Reading,
+  Run,
+  State,
+} from "../circuit/types";
+
+/** An error as the server tells it (RFC 9457); status 0 when the server did not answer at all. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    readonly detail: string,
+    readonly problems: readonly ProblemItem[] = [],
+    readonly currentVersion: number | null = null,
+  ) {
+    super(detail);
+  }
+
+  /** True when trying again later may help: no answer, or no database. */
+  get passing(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503;
+  }
+}
+
+export const asProblem = (error: unknown): Problem =>
+  error instanceof Problem ? error : new Problem(-1, "Unexpected error", String(error));
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      ...(body === undefined
+        ? {}
+        : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+    });
+  } catch {
+    throw new Problem(0, "No connection", "The server does not answer.");
+  }
+  if (response.status === 204) return undefined as T;
+  const data: unknown = await response.json().catch(() => null);
+  if (response.ok) return data as T;
+  const told = (data ?? {}) as {
+    title?: string;
+    detail?: string;
+    problems?: ProblemItem[];
+    current_version?: number;
+  };
+  throw new Problem(
+    response.status,
+    told.title ?? "The server refused",
+    told.detail ?? `It answered ${response.status}.`,
+    told.problems ?? [],
+    told.current_version ?? null,
+  );
+}
+
+export interface ActionRequest {
+  at_us: number;
+  device: string;
+  operation: string;
+  value: boolean;
+}
+
+export const api = {
+  jobs: () => call<{ jobs: JobLine[] }>("GET", "/jobs"),
+  job: (id: number) => call<Job>("GET", `/jobs/${id}`),
+  createJob: (body: { title: string; place?: string; template?: string; circuit?: Circuit }) =>
+    call<Job>("POST", "/jobs", body),
+  renameJob: (id: number, title: string, place: string) =>
+    call<JobLine>("PATCH", `/jobs/${id}`, { title, place }),
+  deleteJob: (id: number) => call<void>("DELETE", `/jobs/${id}`),
+  saveCircuit: (id: number, basedOn: number, circuit: Circuit) =>
+    call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, circuit }),
+  catalogue: () => call<{ kinds: Kind[] }>("GET", "/catalogue"),
+  library: () => call<{ circuits: { name: string; title: string }[] }>("GET", "/library"),
+  run: (body: {
+    circuit: Circuit;
+    state: State | null;
+    actions: ActionRequest[];
+    until_us: number;
+    probes: Probes[];
+  }) => call<Run>("POST", "/simulation/run", body),
+  read: (body: { circuit: Circuit; state: State | null; probes: Probes[] }) =>
+    call<{ readings: Reading[] }>("POST", "/simulation/read", body),
+  explain: (body: { circuit: Circuit; state: State | null; probes: Probes }) =>
+    call<Explanation>("POST", "/simulation/explain", body),
+};

@@ -1,0 +1,154 @@
+import { Box, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import type { Catalogue } from "../circuit/catalogue";
+import type { Circuit, Device, Frame, Operation } from "../circuit/types";
+import { useBench, useFrame } from "./bench";
+import { holdKey, letGoOf, press } from "./working";
+
+const PLACES = [
+  ["door", "On the door"],
+  ["plate", "On the mounting plate"],
+  ["field", "In the field"],
+] as const;
+
+/** The hands' side of the circuit: everything that can be worked or seen, where it sits. */
+export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Catalogue }) {
+  const frame = useFrame();
+  return (
+    <Stack as="section" aria-label="Operator's panel" gap="4" p="3">
+      {PLACES.map(([place, title]) => {
+        const devices = circuit.devices.filter((device) => {
+          const kind = catalogue.kind(device.kind);
+          return (
+            kind?.mounting === place &&
+            (kind.operations.length > 0 || kind.group === "signal" || kind.group === "load")
+          );
+        });
+        return (
+          devices.length > 0 && (
+            <Box key={place}>
+              <Heading as="h2" fontSize="13px" fontWeight="600" color="var(--soft)" mb="2">
+                {title}
+              </Heading>
+              <Stack gap="1">
+                {devices.map((device) => (
+                  <DeviceRow key={device.id} device={device} catalogue={catalogue} frame={frame} />
+                ))}
+              </Stack>
+            </Box>
+          )
+        );
+      })}
+    </Stack>
+  );
+}
+
+function DeviceRow({
+  device,
+  catalogue,
+  frame,
+}: {
+  device: Device;
+  catalogue: Catalogue;
+  frame: Frame | undefined;
+}) {
+  const kind = catalogue.kind(device.kind);
+  const seen = frame?.devices[device.id];
+  const colour = catalogue.params(device)["colour"];
+  const operations = kind?.operations ?? [];
+  return (
+    <Flex align="center" gap="2" minH="44px" borderBottom="1px solid var(--rule)" py="1">
+      <Box flex="1" minW="0" lineHeight="1.25">
+        <Text fontWeight="600">{device.label}</Text>
+        <Text
+          fontSize="12px"
+          color={seen?.attention ? "var(--warn)" : "var(--soft)"}
+          truncate
+          title={device.function}
+        >
+          {device.function || kind?.title}
+        </Text>
+      </Box>
+      {kind?.group !== "command" && (
+        <Text
+          fontSize="12px"
+          color={seen?.attention ? "var(--warn)" : "var(--soft)"}
+          textAlign="right"
+          data-says={device.label}
+        >
+          {seen?.says}
+        </Text>
+      )}
+      {kind?.group === "signal" && <Lens lit={seen?.active ?? false} colour={String(colour)} />}
+      <Flex gap="1">
+        {operations.map((operation) => (
+          <Control key={operation.name} device={device} operation={operation} frame={frame} colour={colour} />
+        ))}
+      </Flex>
+    </Flex>
+  );
+}
+
+function Lens({ lit, colour }: { lit: boolean; colour: string }) {
+  return (
+    <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden>
+      <circle
+        cx="15"
+        cy="15"
+        r="12"
+        fill={lit ? `var(--lens-${colour})` : "var(--grid)"}
+        stroke={`var(--lens-${colour})`}
+        strokeWidth="2.5"
+      />
+      {lit && <path d="M15 0v4M15 26v4M0 15h4M26 15h4" stroke={`var(--lens-${colour})`} strokeWidth="2" />}
+    </svg>
+  );
+}
+
+interface ControlProps {
+  readonly device: Device;
+  readonly operation: Operation;
+  readonly frame: Frame | undefined;
+  readonly colour: boolean | number | string | undefined;
+}
+
+function Control({ device, operation, frame, colour }: ControlProps) {
+  const held = useBench((bench) => bench.held.has(holdKey(device.id, operation.name)));
+  const seen = frame?.devices[device.id];
+  const toggle = operation.style === "toggle";
+  const momentary = operation.style === "momentary";
+  const name = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
+  const down = (latch: boolean): void => press(device, operation, frame, latch);
+  const up = (): void => letGoOf(device.id, operation);
+  return (
+    <button
+      type="button"
+      className={`control ${operation.style}${held ? " held" : ""}${toggle && seen?.active ? " on" : ""}${seen?.attention ? " attention" : ""}`}
+      style={typeof colour === "string" && momentary ? { background: `var(--lens-${colour})` } : undefined}
+      aria-label={name}
+      aria-pressed={momentary ? held : toggle ? (seen?.active ?? false) : undefined}
+      title={
+        operation.caution
+          ? `${operation.title}. ${operation.caution}`
+          : `${operation.title}${momentary ? " (hold; shift-click latches)" : ""}`
+      }
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        down(event.shiftKey);
+      }}
+      onPointerUp={up}
+      onPointerCancel={up}
+      onKeyDown={(event) => {
+        if ((event.key === "Enter" || event.key === " ") && !event.repeat) down(event.shiftKey);
+        if (event.key === "Enter" || event.key === " ") event.preventDefault();
+      }}
+      onKeyUp={(event) => {
+        if (event.key === "Enter" || event.key === " ") up();
+      }}
+      onBlur={up}
+      onContextMenu={(event) => event.preventDefault()}
+    >
+      {toggle ? (seen?.active ? "I" : "O") : momentary ? "" : operation.name}
+    </button>
+  );
+}

@@ -1,0 +1,49 @@
+import type { Catalogue } from "../circuit/catalogue";
+import type { Device, Frame, Operation } from "../circuit/types";
+import { operate, useBench } from "./bench";
+
+/** The operation that pressing a device's symbol works: a pulse answers what the device needs. */
+export function mainOperation(
+  device: Device,
+  catalogue: Catalogue,
+  frame: Frame | undefined,
+): Operation | undefined {
+  const operations = catalogue.kind(device.kind)?.operations ?? [];
+  const wants = frame?.devices[device.id]?.attention && operations[0]?.style === "pulse";
+  return wants ? operations.at(-1) : operations[0];
+}
+
+export const holdKey = (device: string, operation: string): string => `${device}/${operation}`;
+
+/**
+ * Press an operation. A momentary one stays pressed until `letGo`, with `latch` until it is pressed
+ * again; a toggle changes over; a pulse happens once.
+ */
+export function press(device: Device, operation: Operation, frame: Frame | undefined, latch: boolean): void {
+  if (operation.style === "momentary") {
+    const key = holdKey(device.id, operation.name);
+    const { held } = useBench.getState();
+    const wasLatched = latched.has(key);
+    if (wasLatched) {
+      latched.delete(key);
+      operate(device.id, operation.name, false);
+      return;
+    }
+    if (latch) latched.add(key);
+    if (!held.has(key)) operate(device.id, operation.name, true);
+  } else if (operation.style === "toggle") {
+    const seen = frame?.devices[device.id];
+    operate(device.id, operation.name, !(seen?.active || seen?.attention));
+  } else operate(device.id, operation.name, true);
+}
+
+const latched = new Set<string>();
+
+/** Let a momentary operation go, unless it is latched. */
+export function letGoOf(device: string, operation: Operation): void {
+  const key = holdKey(device, operation.name);
+  if (operation.style !== "momentary" || latched.has(key) || !useBench.getState().held.has(key)) return;
+  operate(device, operation.name, false);
+}
+
+export const clearLatches = (): void => latched.clear();

@@ -1,0 +1,58 @@
+import type { Circuit, Device, Kind, Part } from "./types";
+
+/** The catalogue by kind, and what a device has once its parameters are settled. */
+export class Catalogue {
+  readonly kinds: readonly Kind[];
+  private readonly byName: ReadonlyMap<string, Kind>;
+
+  constructor(kinds: readonly Kind[]) {
+    this.kinds = kinds;
+    this.byName = new Map(kinds.map((kind) => [kind.name, kind]));
+  }
+
+  kind(name: string): Kind | undefined {
+    return this.byName.get(name);
+  }
+
+  params(device: Device): Record<string, boolean | number | string> {
+    const kind = this.kind(device.kind);
+    const defaults = Object.fromEntries((kind?.params ?? []).map((param) => [param.name, param.default]));
+    return { ...defaults, ...device.params };
+  }
+
+  parts(device: Device): readonly Part[] {
+    return this.existing(device, this.kind(device.kind)?.parts ?? []);
+  }
+
+  part(device: Device, name: string): Part | undefined {
+    return this.parts(device).find((part) => part.name === name);
+  }
+
+  terminals(device: Device): readonly string[] {
+    return this.existing(device, this.kind(device.kind)?.terminals ?? []).map((terminal) => terminal.name);
+  }
+
+  private existing<T extends { when: Kind["parts"][number]["when"] }>(device: Device, things: readonly T[]) {
+    const params = this.params(device);
+    return things.filter(({ when }) => {
+      const value = when ? params[when.param] : undefined;
+      return !when || (value !== undefined && when.values.includes(value));
+    });
+  }
+}
+
+/** First free designation for a kind: K1, K2 ... */
+export function freeLabel(circuit: Circuit, letter: string): string {
+  const taken = new Set(circuit.devices.map((device) => device.label));
+  for (let number = 1; ; number += 1) {
+    if (!taken.has(`${letter}${number}`)) return `${letter}${number}`;
+  }
+}
+
+/** First free identifier that begins with `stem`. */
+export function freeId(taken: Iterable<string>, stem: string): string {
+  const known = new Set(taken);
+  for (let number = 1; ; number += 1) {
+    if (!known.has(`${stem}${number}`)) return `${stem}${number}`;
+  }
+}

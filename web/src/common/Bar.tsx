@@ -1,0 +1,32 @@
+import { Flex, HStack, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import { ModeButton } from "./ModeButton";
+
+/** The strip at the head of every screen. */
+export function Bar(props: { children?: ReactNode }) {
+  return (
+    <Flex
+      as="header"
+      align="center"
+      gap="4"
+      h="48px"
+      px="4"
+      bg="var(--paper)"
+      borderBottom="1px solid var(--rule)"
+    >
+      <Link to="/" aria-label="Wire Trace, all jobs">
+        <HStack gap="2">
+          <img src="/mark.svg" alt="" width={24} height={24} />
+          <Text fontFamily="heading" fontWeight="600" fontSize="17px" whiteSpace="nowrap">
+            Wire Trace
+          </Text>
+        </HStack>
+      </Link>
+      <Flex flex="1" align="center" gap="4" minW="0">
+        {props.children}
+      </Flex>
+      <ModeButton />
+    </Flex>
+  );
+}

@@ -1,0 +1,96 @@
+import { Box, Heading, Stack } from "@chakra-ui/react";
+import type { Catalogue } from "../circuit/catalogue";
+import type { Kind } from "../circuit/types";
+import { setView, type Tool, useView } from "../job/view";
+import { SymbolView } from "../sheet/SymbolView";
+import { SYMBOLS } from "../sheet/symbols";
+
+const GROUPS = [
+  ["supply", "Supply"],
+  ["protection", "Switching off and protection"],
+  ["switching", "Contactors"],
+  ["command", "Commands"],
+  ["signal", "Signals"],
+  ["load", "Motors"],
+  ["terminal", "Terminals"],
+] as const;
+
+/** The catalogue as parts to be put down. */
+export function Palette({ catalogue }: { catalogue: Catalogue }) {
+  return (
+    <Stack as="section" aria-label="Parts" gap="3" p="3">
+      {GROUPS.map(([group, title]) => {
+        const tools = catalogue.kinds.filter((kind) => kind.group === group).flatMap(toolsOf);
+        return (
+          tools.length > 0 && (
+            <Box key={group}>
+              <Heading as="h2" fontSize="13px" fontWeight="600" color="var(--soft)" mb="1">
+                {title}
+              </Heading>
+              <div className="palette">
+                {tools.map((tool) => (
+                  <ToolButton key={tool.title} tool={tool} catalogue={catalogue} />
+                ))}
+              </div>
+            </Box>
+          )
+        );
+      })}
+    </Stack>
+  );
+}
+
+function ToolButton({ tool, catalogue }: { tool: Tool; catalogue: Catalogue }) {
+  const chosen = useView((view) => view.tool?.title === tool.title && !view.tool.device);
+  return (
+    <button
+      type="button"
+      className={chosen ? "tool chosen" : "tool"}
+      aria-pressed={chosen}
+      onClick={() => {
+        setView({ tool: chosen ? null : tool, wireFrom: null, selection: null });
+        if (!chosen) document.querySelector<SVGSVGElement>(".board")?.focus({ preventScroll: true });
+      }}
+    >
+      <PartIcon catalogue={catalogue} kind={tool.kind} part={tool.part} params={tool.params} />
+      <span>{tool.title}</span>
+    </button>
+  );
+}
+
+export function PartIcon(props: {
+  catalogue: Catalogue;
+  kind: string;
+  part: string;
+  params?: Tool["params"] | undefined;
+}) {
+  const device = { id: "", kind: props.kind, label: "", function: "", params: props.params ?? {} };
+  const drawing = SYMBOLS[props.catalogue.part(device, props.part)?.symbol ?? ""];
+  if (!drawing) return null;
+  const [left, top, right, bottom] = drawing.body;
+  const size = Math.max(right - left, bottom - top) + 0.6;
+  const [cx, cy] = [(left + right) / 2, (top + bottom) / 2];
+  return (
+    <svg width="30" height="30" viewBox={`${cx - size / 2} ${cy - size / 2} ${size} ${size}`} aria-hidden>
+      <SymbolView drawing={drawing} />
+    </svg>
+  );
+}
+
+/**
+ * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
+ * contacts or poles that gives it another symbol.
+ */
+function toolsOf(kind: Kind): Tool[] {
+  const [first] = kind.parts;
+  if (!first) return [];
+  const conditions = kind.parts.filter((part) => part.when && SYMBOLS[part.symbol]);
+  if (!first.when) return [{ title: kind.title, kind: kind.name, part: first.name }];
+  const tools = conditions.map((part): Tool => {
+    const value = part.when?.values[0] ?? "";
+    const params = { [part.when?.param ?? ""]: value };
+    const what = typeof value === "number" ? `${value} ${value === 1 ? "pole" : "poles"}` : String(value);
+    return { title: `${kind.title}, ${what}`, kind: kind.name, part: part.name, params };
+  });
+  return tools;
+}

@@ -1,0 +1,144 @@
+import { type End, endKey, type Point, sameEnd } from "../circuit/types";
+import { edit, useDocument } from "../job/document";
+import { letGo, setView, useView } from "../job/view";
+import type { Hit, Page } from "../sheet/layout";
+import { SYMBOLS } from "../sheet/symbols";
+
+/** What a click, or Enter at the cursor, does in the drawing. */
+export function act(hit: Hit): void {
+  const { tool, wireFrom } = useView.getState();
+  if (tool) putDown(hit);
+  else if (hit.kind === "terminal") joinAt(hit.terminal.end, wireFrom);
+  else if (wireFrom) setView({ wireFrom: null });
+  else if (hit.kind === "part")
+    setView({ selection: { kind: "part", device: hit.part.device.id, part: hit.part.part.name } });
+  else if (hit.kind === "wire") setView({ selection: { kind: "wire", conductor: hit.run.conductor.id } });
+  else setView({ selection: null });
+}
+
+function joinAt(end: End, from: End | null): void {
+  if (!from) setView({ wireFrom: end });
+  else if (sameEnd(from, end) || edit({ type: "join", a: from, b: end })) setView({ wireFrom: null });
+}
+
+/** Put the tool's part down: in series on a wire, in parallel to a part, else by itself. */
+function putDown(hit: Hit): void {
+  const { tool } = useView.getState();
+  if (!tool) return;
+  const sheet = hit.page.sheet.id;
+  const at = dropPlace(hit, tool.kind, tool.part);
+  const what = {
+    kind: tool.kind,
+    part: tool.part,
+    sheet,
+    at,
+    ...(tool.params ? { params: tool.params } : {}),
+  };
+  const existing = tool.device ? { device: tool.device, part: tool.part, sheet, at } : undefined;
+  const before = new Set(useDocument.getState().circuit.devices.map((device) => device.id));
+  let done: boolean;
+  if (hit.kind === "wire" && isPair(tool.kind, tool.part)) {
+    const conductor = hit.run.conductor.id;
+    done = edit(
+      existing ? { type: "partInSeries", ...existing, conductor } : { type: "inSeries", ...what, conductor },
+    );
+  } else if (hit.kind === "part" && isPair(tool.kind, tool.part)) {
+    const to = { device: hit.part.device.id, part: hit.part.part.name };
+    done = edit(existing ? { type: "partInParallel", ...existing, to } : { type: "inParallel", ...what, to });
+  } else {
+    done = edit(existing ? { type: "placePart", ...existing } : { type: "place", ...what });
+  }
+  if (!done) return;
+  const made =
+    tool.device ?? useDocument.getState().circuit.devices.find((device) => !before.has(device.id))?.id;
+  letGo();
+  if (made) setView({ selection: { kind: "part", device: made, part: tool.part } });
+}
+
+/** Distance at which a part stands beside the one that it is in parallel to. */
+const BESIDE = 8;
+
+/** Where the part will stand if it is put down here. */
+export function dropPlace(hit: Hit, kind: string, part: string): Point {
+  const { catalogue } = useDocument.getState();
+  const drawing = SYMBOLS[catalogue.kind(kind)?.parts.find((p) => p.name === part)?.symbol ?? ""];
+  const height = drawing?.anchors[1]?.at[1] ?? 0;
+  if (!isPair(kind, part)) return hit.at;
+  if (hit.kind === "part") return beside(hit.page, hit.part.placement.x, hit.part.placement.y);
+  if (hit.kind !== "wire") return { x: hit.at.x, y: hit.at.y - Math.round(height / 2) };
+  // On an upright stretch the part sits in the line itself.
+  const stretch = hit.run.points.find((b, i) => {
+    const a = hit.run.points[i - 1];
+    return a && a.x === b.x && Math.abs(a.x - hit.at.x) <= 1 && inside(hit.at.y, a.y, b.y);
+  });
+  return { x: stretch?.x ?? hit.at.x, y: hit.at.y - Math.round(height / 2) };
+}
+
+const inside = (value: number, a: number, b: number): boolean =>
+  value >= Math.min(a, b) - 1 && value <= Math.max(a, b) + 1;
+
+/** The first free place to the right of a part. */
+function beside(page: Page, x: number, y: number): Point {
+  let at = x + BESIDE;
+  while (page.parts.some(({ placement }) => Math.abs(placement.x - at) < 4 && Math.abs(placement.y - y) < 4))
+    at += BESIDE;
+  return { x: at, y };
+}
+
+export function isPair(kind: string, part: string): boolean {
+  const found = useDocument
+    .getState()
+    .catalogue.kind(kind)
+    ?.parts.find((candidate) => candidate.name === part);
+  return found?.terminals.length === 2;
+}
+
+/** What a click here would do, in a few words. */
+export function promise(hit: Hit | null): string {
+  const { tool, wireFrom } = useView.getState();
+  const labelOf = (id: string): string =>
+    useDocument.getState().circuit.devices.find((device) => device.id === id)?.label ?? id;
+  if (tool) {
+    const pair = isPair(tool.kind, tool.part);
+    if (hit?.kind === "wire" && pair) return `${tool.title}: in series in wire ${hit.run.net.number}.`;
+    if (hit?.kind === "part" && pair) return `${tool.title}: in parallel to ${hit.part.device.label}.`;
+    return pair
+      ? `${tool.title}: click an empty place, a wire (in series) or a part (in parallel). Esc lets go.`
+      : `${tool.title}: click an empty place. Esc lets go.`;
+  }
+  if (wireFrom)
+    return `Wire from ${labelOf(wireFrom.device)}:${wireFrom.terminal}: choose the other terminal. Esc lets go.`;
+  if (hit?.kind === "terminal") return `${describe(hit)}: click to begin a wire.`;
+  if (hit) return describe(hit);
+  return "Choose a part on the left, or click a terminal to begin a wire.";
+}
+
+/** What is at a place, for status line and screen reader. */
+export function describe(hit: Hit): string {
+  switch (hit.kind) {
+    case "terminal": {
+      const wires = hit.page.wiring.runs.filter(({ conductor }) =>
+        [conductor.a, conductor.b].some((end) => endKey(end) === endKey(hit.terminal.end)),
+      );
+      const name = `${hit.terminal.owner.device.label}:${hit.terminal.end.terminal}`;
+      return wires[0] ? `${name}, wire ${wires[0].net.number}` : `${name}, no wire`;
+    }
+    case "part":
+      return `${hit.part.device.label}, ${hit.part.part.title}`;
+    case "wire":
+      return `Wire ${hit.run.net.number}`;
+    case "paper":
+      return `${hit.page.sheet.title}, column ${hit.at.x}, row ${hit.at.y}`;
+  }
+}
+
+/** Delete what is selected: a wire, or a device with all its parts and wires. */
+export function deleteSelection(): void {
+  const { selection } = useView.getState();
+  if (!selection) return;
+  const done =
+    selection.kind === "wire"
+      ? edit({ type: "deleteConductor", conductor: selection.conductor })
+      : edit({ type: "deleteDevice", device: selection.device });
+  if (done) setView({ selection: null });
+}

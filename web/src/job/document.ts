@@ -1,0 +1,178 @@
+import { create } from "zustand";
+import { api, asProblem, type Problem } from "../api/client";
+import { Catalogue } from "../circuit/catalogue";
+import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
+import type { Circuit, Job } from "../circuit/types";
+import { dropDraft, findDraft, keepDraft } from "./drafts";
+
+export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "refused";
+
+interface DocumentState {
+  readonly job: { id: number; title: string; place: string } | null;
+  readonly catalogue: Catalogue;
+  readonly circuit: Circuit;
+  /** Version on the server that the circuit was made from. */
+  readonly basedOn: number;
+  readonly past: readonly Circuit[];
+  readonly future: readonly Circuit[];
+  readonly save: SaveState;
+  readonly saveProblem: Problem | null;
+  /** Why the last edit was not made, until the next one. */
+  readonly refusal: string | null;
+}
+
+const EMPTY: Circuit = {
+  format: "wiretrace/circuit",
+  version: 1,
+  title: "",
+  devices: [],
+  conductors: [],
+  strays: [],
+  sheets: [],
+};
+
+export const useDocument = create<DocumentState>(() => ({
+  job: null,
+  catalogue: new Catalogue([]),
+  circuit: EMPTY,
+  basedOn: 0,
+  past: [],
+  future: [],
+  save: "saved",
+  saveProblem: null,
+  refusal: null,
+}));
+
+const { getState: get, setState: set } = useDocument;
+
+const SAVE_AFTER_MS = 400;
+const TRY_AGAIN_MS = 2_000;
+let timer: ReturnType<typeof setTimeout> | undefined;
+
+/** Open a job: the server's circuit, or the changes to it that never reached the server. */
+export function openJob(job: Job, catalogue: Catalogue): void {
+  clearTimeout(timer);
+  const draft = findDraft(job.id);
+  const stale = draft !== undefined && draft.basedOn !== job.version;
+  set({
+    job: { id: job.id, title: job.title, place: job.place },
+    catalogue,
+    circuit: draft?.circuit ?? job.circuit,
+    basedOn: draft?.basedOn ?? job.version,
+    past: [],
+    future: [],
+    save: stale ? "conflict" : draft ? "unsaved" : "saved",
+    saveProblem: null,
+    refusal: null,
+  });
+  if (draft && !stale) saveSoon();
+}
+
+export function closeJob(): void {
+  clearTimeout(timer);
+  void saveNow();
+}
+
+/** Make an edit. Returns whether it was made; the reason why not stands in `refusal`. */
+export function edit(change: Edit): boolean {
+  const { circuit, catalogue, past } = get();
+  try {
+    const changed = applyEdit(circuit, change, catalogue);
+    set({ circuit: changed, past: [...past, circuit], future: [], refusal: null });
+    changedByHand();
+    return true;
+  } catch (error) {
+    if (!(error instanceof EditRefused)) throw error;
+    set({ refusal: error.message });
+    return false;
+  }
+}
+
+export function undo(): void {
+  const { circuit, past, future } = get();
+  const before = past.at(-1);
+  if (!before) return;
+  set({ circuit: before, past: past.slice(0, -1), future: [circuit, ...future], refusal: null });
+  changedByHand();
+}
+
+export function redo(): void {
+  const { circuit, past, future } = get();
+  const [after, ...rest] = future;
+  if (!after) return;
+  set({ circuit: after, past: [...past, circuit], future: rest, refusal: null });
+  changedByHand();
+}
+
+function changedByHand(): void {
+  const { job, basedOn, circuit, save } = get();
+  if (!job) return;
+  keepDraft(job.id, basedOn, circuit);
+  if (save === "conflict") return;
+  set({ save: "unsaved" });
+  saveSoon();
+}
+
+function saveSoon(delay = SAVE_AFTER_MS): void {
+  clearTimeout(timer);
+  timer = setTimeout(() => void saveNow(), delay);
+}
+
+async function saveNow(): Promise<void> {
+  const { job, circuit, basedOn, save } = get();
+  if (!job || save === "saved" || save === "saving" || save === "conflict") return;
+  set({ save: "saving" });
+  try {
+    const line = await api.saveCircuit(job.id, basedOn, circuit);
+    if (get().job?.id !== job.id) return;
+    const same = get().circuit === circuit;
+    set({ basedOn: line.version, save: same ? "saved" : "unsaved", saveProblem: null });
+    if (same) dropDraft(job.id);
+    else {
+      keepDraft(job.id, line.version, get().circuit);
+      saveSoon();
+    }
+  } catch (error) {
+    const problem = asProblem(error);
+    const state = problem.status === 409 ? "conflict" : problem.passing ? "waiting" : "refused";
+    set({ save: state, saveProblem: problem });
+    if (state === "waiting") saveSoon(TRY_AGAIN_MS);
+  }
+}
+
+/** In a conflict: forget the changes made here and take what the other window saved. */
+export async function takeTheirs(): Promise<void> {
+  const { job, catalogue } = get();
+  if (!job) return;
+  const theirs = await api.job(job.id);
+  dropDraft(job.id);
+  openJob(theirs, catalogue);
+}
+
+/** In a conflict: put the circuit made here in place of what the other window saved. */
+export async function keepMine(): Promise<void> {
+  const { job } = get();
+  if (!job) return;
+  const theirs = await api.job(job.id);
+  set({ basedOn: theirs.version, save: "unsaved" });
+  await saveNow();
+}
+
+/** In a conflict: keep both, the circuit made here as a job of its own. Returns its id. */
+export async function saveAsCopy(): Promise<number | undefined> {
+  const { job, circuit } = get();
+  if (!job) return undefined;
+  const copy = await api.createJob({ title: `${job.title} (copy)`.slice(0, 200), place: job.place, circuit });
+  dropDraft(job.id);
+  set({ save: "saved" });
+  return copy.id;
+}
+
+export async function renameJob(title: string): Promise<void> {
+  const { job } = get();
+  if (!job || title.trim() === "" || title === job.title) return;
+  const line = await api.renameJob(job.id, title, job.place);
+  set({ job: { id: line.id, title: line.title, place: line.place } });
+}
+
+export const dismissRefusal = (): void => set({ refusal: null });

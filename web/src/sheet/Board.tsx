@@ -1,0 +1,199 @@
+import { useCallback, useRef, useState } from "react";
+import type { Point } from "../circuit/types";
+import { setView, useView } from "../job/view";
+import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
+
+interface Props {
+  readonly layout: Layout;
+  readonly label: string;
+  readonly placing: boolean;
+  readonly children: React.ReactNode;
+  /** A press begins on something, by pointer or by Enter or space at the cursor. */
+  readonly onPress: (hit: Hit, how: { latch: boolean; byKey: boolean }) => void;
+  /** The press ends, where it began or elsewhere. */
+  readonly onRelease: (hit: Hit | undefined, how: { byKey: boolean }) => void;
+  readonly onHover: (hit: Hit | undefined) => void;
+  /** A key that the board itself has no use for. Returns whether it was used. */
+  readonly onKey: (key: string, hit: Hit | undefined) => boolean;
+  readonly describe: (hit: Hit) => string;
+}
+
+interface Window {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+const MARGIN = 1.5;
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+};
+
+/** The drawing board: all sheets, with zoom, pan, pointer and keyboard cursor. */
+export function Board(props: Props) {
+  const { layout } = props;
+  const svg = useRef<SVGSVGElement>(null);
+  const [zoomed, setZoomed] = useState<Window | null>(null);
+  const pan = useRef<{ from: Point; window: Window } | null>(null);
+  const cursor = useView((view) => view.cursor);
+  const said = useView((view) => view.said);
+  const whole = {
+    x: -MARGIN,
+    y: -MARGIN,
+    width: layout.width + 2 * MARGIN,
+    height: layout.height + 2 * MARGIN,
+  };
+  const shown = zoomed ?? whole;
+
+  const boardPoint = useCallback((event: { clientX: number; clientY: number }): Point => {
+    const matrix = svg.current?.getScreenCTM()?.inverse();
+    if (!matrix) return { x: 0, y: 0 };
+    const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+    return { x, y };
+  }, []);
+  const cursorHit = (): Hit | undefined => {
+    const page = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
+    return page && cursor ? hitOnPage(page, cursor.at) : undefined;
+  };
+  const moveCursor = (page: Page, at: Point): void => {
+    const { frame } = page;
+    const inside = {
+      x: Math.min(Math.max(at.x, frame.left), frame.right),
+      y: Math.min(Math.max(at.y, frame.top), frame.bottom),
+    };
+    const hit = hitOnPage(page, inside);
+    setView({ cursor: { sheet: page.sheet.id, at: inside }, hover: hit, said: props.describe(hit) });
+    props.onHover(hit);
+  };
+
+  const onKeyDown = (event: React.KeyboardEvent): void => {
+    const [first] = layout.pages;
+    if (!first || event.repeat || event.ctrlKey || event.metaKey) {
+      if (!(event.key in ARROWS)) return;
+    }
+    const page = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
+    const step = ARROWS[event.key];
+    const hit = cursorHit();
+    let used = true;
+    if (step && page && cursor) {
+      const far = event.shiftKey ? 4 : 1;
+      moveCursor(page, { x: cursor.at.x + step[0] * far, y: cursor.at.y + step[1] * far });
+    } else if (step && first) moveCursor(first, { x: 8, y: 8 });
+    else if ((event.key === "Enter" || event.key === " ") && hit)
+      props.onPress(hit, { latch: event.shiftKey, byKey: true });
+    else if ((event.key === "n" || event.key === "p") && first)
+      jump(layout, cursor, event.key === "n" ? 1 : -1, moveCursor);
+    else if (event.key === "s" && first) {
+      const index = layout.pages.findIndex(({ sheet }) => sheet.id === cursor?.sheet);
+      moveCursor(layout.pages[(index + 1) % layout.pages.length] ?? first, { x: 8, y: 8 });
+    } else used = props.onKey(event.key, hit);
+    if (used) event.preventDefault();
+  };
+
+  const cursorPage = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
+  return (
+    <>
+      {/* biome-ignore lint/a11y/noNoninteractiveElementInteractions: a drawing board is an application of its own */}
+      <svg
+        ref={svg}
+        className={props.placing ? "board placing" : "board"}
+        viewBox={`${shown.x} ${shown.y} ${shown.width} ${shown.height}`}
+        role="application"
+        aria-label={props.label}
+        aria-describedby="board-keys"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the board has a keyboard cursor
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        onKeyUp={(event) => {
+          if (event.key === "Enter" || event.key === " ") props.onRelease(cursorHit(), { byKey: true });
+        }}
+        onBlur={() => props.onRelease(undefined, { byKey: true })}
+        onPointerDown={(event) => {
+          const at = boardPoint(event);
+          const hit = hitAt(layout, at);
+          svg.current?.setPointerCapture(event.pointerId);
+          if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing)) {
+            pan.current = { from: at, window: shown };
+          }
+          if (hit && event.button === 0) props.onPress(hit, { latch: event.shiftKey, byKey: false });
+        }}
+        onPointerMove={(event) => {
+          const at = boardPoint(event);
+          if (pan.current && event.buttons) {
+            const { from, window } = pan.current;
+            setZoomed({
+              ...shown,
+              x: shown.x + from.x - at.x,
+              y: shown.y + from.y - at.y,
+              width: window.width,
+            });
+          } else props.onHover(hitAt(layout, at));
+        }}
+        onPointerUp={(event) => {
+          pan.current = null;
+          props.onRelease(hitAt(layout, boardPoint(event)), { byKey: false });
+        }}
+        onPointerCancel={() => {
+          pan.current = null;
+          props.onRelease(undefined, { byKey: false });
+        }}
+        onPointerLeave={() => props.onHover(undefined)}
+        onWheel={(event) => {
+          const at = boardPoint(event);
+          const factor = Math.min(Math.max(1.0015 ** event.deltaY, 0.8), 1.25);
+          const width = Math.min(Math.max(shown.width * factor, 14), whole.width * 2);
+          const share = width / shown.width;
+          setZoomed({
+            x: at.x - (at.x - shown.x) * share,
+            y: at.y - (at.y - shown.y) * share,
+            width,
+            height: shown.height * share,
+          });
+        }}
+        onDoubleClick={() => setZoomed(null)}
+      >
+        {props.children}
+        {cursor && cursorPage && (
+          <rect
+            className="cursor"
+            x={cursor.at.x + cursorPage.shift.x - 0.7}
+            y={cursor.at.y + cursorPage.shift.y - 0.7}
+            width={1.4}
+            height={1.4}
+            rx={0.2}
+          />
+        )}
+      </svg>
+      <p id="board-keys" className="unseen">
+        Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
+        to the next sheet. Enter or space acts at the cursor.
+      </p>
+      <p className="unseen" aria-live="polite">
+        {said}
+      </p>
+    </>
+  );
+}
+
+/** Go to the next or previous terminal, sheet by sheet, from left to right and top to bottom. */
+function jump(
+  layout: Layout,
+  cursor: { sheet: string; at: Point } | null,
+  by: 1 | -1,
+  go: (page: Page, at: Point) => void,
+): void {
+  const all = layout.pages.flatMap((page) =>
+    [...page.terminals.values()]
+      .sort((p, q) => p.x - q.x || p.y - q.y)
+      .map((terminal) => ({ page, x: terminal.x, y: terminal.y })),
+  );
+  const here = all.findIndex(
+    ({ page, x, y }) => page.sheet.id === cursor?.sheet && x === cursor.at.x && y === cursor.at.y,
+  );
+  const next = all[(here + by + all.length) % all.length];
+  if (next) go(next.page, { x: next.x, y: next.y });
+}

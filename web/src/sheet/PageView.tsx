@@ -1,0 +1,191 @@
+import { memo } from "react";
+import type { Catalogue } from "../circuit/catalogue";
+import type { Net } from "../circuit/nets";
+import { type End, endKey, type Frame, type Standing } from "../circuit/types";
+import type { Page } from "./layout";
+import { TITLE_HEIGHT } from "./layout";
+import { PartView } from "./PartView";
+import type { PlacedPart, PlacedTerminal } from "./placed";
+import type { Flag } from "./wiring";
+
+interface Props {
+  readonly page: Page;
+  readonly catalogue: Catalogue;
+  /** The present moment; undefined draws the circuit at rest, as on paper. */
+  readonly frame: Frame | undefined;
+  readonly chattering: ReadonlySet<string>;
+  readonly selectedParts: ReadonlySet<string>;
+  readonly selectedWire: string | undefined;
+  readonly pointedPart: string | undefined;
+  readonly pointedTerminal: string | undefined;
+  readonly workable: (part: PlacedPart) => boolean;
+  readonly deviceLabels: ReadonlyMap<string, string>;
+}
+
+/** One sheet: frame, wires, parts, terminals, flags. */
+export const PageView = memo(function PageView(props: Props) {
+  const { page, frame } = props;
+  const { frame: box, shift } = page;
+  const standing = (end: End): Standing | undefined => frame?.terminals[end.device]?.[end.terminal]?.standing;
+  const netStanding = (net: Net): Standing | undefined => net.ends[0] && standing(net.ends[0]);
+  return (
+    <g transform={`translate(${shift.x} ${shift.y})`}>
+      <rect
+        className="page"
+        x={box.left}
+        y={box.top - TITLE_HEIGHT}
+        width={box.right - box.left}
+        height={box.bottom - box.top + TITLE_HEIGHT}
+      />
+      <text className="page-title" x={box.left + 1.2} y={box.top - TITLE_HEIGHT + 2}>
+        {page.sheet.title}
+      </text>
+      {page.wiring.runs.map(
+        (run) =>
+          run.conductor.id === props.selectedWire && (
+            <path
+              key={run.conductor.id}
+              className="wire-hit selected"
+              d={`M${run.points.map(({ x, y }) => `${x} ${y}`).join("L")}`}
+            />
+          ),
+      )}
+      {page.wiring.nets.map(({ net, path, dots }) => (
+        <g key={net.conductors[0]?.id} data-wire={net.number} data-standing={netStanding(net)}>
+          <path className={`wire ${netStanding(net) ?? ""}`} d={path} />
+          {dots.map(({ x, y }) => (
+            <circle key={`${x},${y}`} className={`dot ${netStanding(net) ?? ""}`} cx={x} cy={y} r={0.3} />
+          ))}
+        </g>
+      ))}
+      {page.parts.map((part) => (
+        <PartView
+          key={part.key}
+          part={part}
+          catalogue={props.catalogue}
+          look={frame && lookOf(part, frame, props.chattering)}
+          selected={props.selectedParts.has(part.key)}
+          pointed={props.pointedPart === part.key}
+          workable={props.workable(part)}
+        />
+      ))}
+      {page.wiring.nets.map(
+        ({ net, number }) =>
+          number && (
+            <text
+              key={net.conductors[0]?.id}
+              className="wire-number"
+              x={number.upright ? number.x - 0.35 : number.x}
+              y={number.upright ? number.y + 0.3 : number.y - 0.35}
+              textAnchor={number.upright ? "end" : "middle"}
+            >
+              {net.number}
+            </text>
+          ),
+      )}
+      {flagsByTerminal(page.wiring.flags).map((flags) => (
+        <FlagView
+          key={flags[0]?.conductor.id}
+          flags={flags}
+          labels={props.deviceLabels}
+          standing={standing}
+        />
+      ))}
+      {[...page.terminals.values()].map((terminal) => (
+        <TerminalView
+          key={endKey(terminal.end)}
+          terminal={terminal}
+          standing={standing(terminal.end)}
+          pointed={props.pointedTerminal === endKey(terminal.end)}
+        />
+      ))}
+    </g>
+  );
+});
+
+function lookOf(part: PlacedPart, frame: Frame, chattering: ReadonlySet<string>) {
+  const seen = frame.devices[part.device.id];
+  if (!seen) return undefined;
+  return {
+    closed: part.part.branches.map((branch) => seen.closed[branch] ?? true),
+    active: seen.active,
+    attention: seen.attention,
+    says: chattering.has(part.device.id) ? "chatters" : seen.says,
+    chatters: chattering.has(part.device.id),
+  };
+}
+
+const STANDING_WORDS: Readonly<Record<Standing, string>> = {
+  live: "live",
+  neutral: "neutral",
+  earth: "earth",
+  load: "only through a load",
+  none: "no reference",
+};
+
+function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | undefined; pointed: boolean }) {
+  const { terminal, standing } = props;
+  const name = `${terminal.owner.device.label}:${terminal.end.terminal}`;
+  return (
+    <circle
+      className={props.pointed ? "terminal pointed" : "terminal"}
+      cx={terminal.x}
+      cy={terminal.y}
+      r={props.pointed ? 0.45 : 0.22}
+      role="img"
+      aria-label={standing ? `Terminal ${name}, ${STANDING_WORDS[standing]}` : `Terminal ${name}`}
+      data-terminal={name}
+    />
+  );
+}
+
+function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
+  const found = new Map<string, Flag[]>();
+  for (const flag of flags) {
+    const key = endKey(flag.at.end);
+    found.set(key, [...(found.get(key) ?? []), flag]);
+  }
+  return [...found.values()];
+}
+
+/** A short stub with a note of where the wire goes on. */
+function FlagView(props: {
+  flags: readonly Flag[];
+  labels: ReadonlyMap<string, string>;
+  standing: (end: End) => Standing | undefined;
+}) {
+  const [first] = props.flags;
+  if (!first) return null;
+  const { at } = first;
+  const down = at.leaves === "down" ? 1 : at.leaves === "up" ? -1 : 0;
+  const side = down === 0 ? 1 : 0;
+  const [x, y] = [at.x + side * 1.4, at.y + down * 1.6];
+  const kind = props.standing(at.end) ?? "";
+  return (
+    <g>
+      <path className={`wire ${kind}`} d={`M${at.x} ${at.y}L${x} ${y}`} />
+      <path
+        className="flag-mark"
+        d={
+          side
+            ? `M${x} ${y - 0.35}L${x + 0.7} ${y}L${x} ${y + 0.35}Z`
+            : `M${x - 0.35} ${y}L${x} ${y + down * 0.7}L${x + 0.35} ${y}Z`
+        }
+      />
+      {props.flags.map((flag, index) => (
+        <text
+          key={flag.conductor.id}
+          className="flag"
+          x={side ? x + 1.1 : x + 0.7}
+          y={y + (side ? 0.3 : down * 0.5 + 0.25) + index * 1.1 * (down || 1)}
+        >
+          <tspan fontStyle="italic" fontWeight="500">
+            {flag.net.number}
+          </tspan>
+          {` to ${props.labels.get(flag.to.device) ?? "?"}:${flag.to.terminal}`}
+          {flag.toSheet === undefined && ", on no sheet"}
+        </text>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,85 @@
+import { memo } from "react";
+import type { Catalogue } from "../circuit/catalogue";
+import type { PlacedPart } from "./placed";
+import { SymbolView } from "./SymbolView";
+
+export interface PartLook {
+  readonly closed: readonly boolean[] | undefined;
+  readonly active: boolean;
+  readonly attention: boolean;
+  readonly chatters: boolean;
+  readonly says: string;
+}
+
+interface Props {
+  readonly part: PlacedPart;
+  readonly catalogue: Catalogue;
+  readonly look: PartLook | undefined;
+  readonly selected: boolean;
+  readonly pointed: boolean;
+  readonly workable: boolean;
+}
+
+/** One part on a sheet: symbol, designation, function, terminal markings. */
+export const PartView = memo(function PartView({
+  part,
+  catalogue,
+  look,
+  selected,
+  pointed,
+  workable,
+}: Props) {
+  const { drawing, device, placement } = part;
+  const [left, top, right, bottom] = drawing.body;
+  const colour = catalogue.params(device)["colour"];
+  const lens =
+    typeof colour === "string" && part.part.symbol === "lamp" ? `var(--lens-${colour})` : undefined;
+  const [lx, ly] = drawing.label.at;
+  const classes = ["part"];
+  if (look?.active) classes.push("active");
+  if (look?.attention) classes.push("attention");
+  if (look?.chatters) classes.push("chatters");
+  if (selected) classes.push("selected");
+  if (pointed) classes.push("pointed");
+  if (workable) classes.push("workable");
+  return (
+    <g
+      className={classes.join(" ")}
+      transform={`translate(${placement.x} ${placement.y})`}
+      style={lens ? ({ "--lens": lens } as React.CSSProperties) : undefined}
+      role="img"
+      aria-label={`${device.label} ${part.part.title}${look?.says ? `, ${look.says}` : ""}`}
+    >
+      <rect className="halo" x={left} y={top} width={right - left} height={bottom - top} rx={0.3} />
+      <SymbolView drawing={drawing} closed={look?.closed} />
+      <text className="designation" x={lx} y={ly} textAnchor={drawing.label.align}>
+        {device.label}
+      </text>
+      {device.function && showsFunction(part) && (
+        <text className="function" x={lx} y={ly + 1.25} textAnchor={drawing.label.align}>
+          {device.function}
+        </text>
+      )}
+      {drawing.anchors.map((anchor, index) => (
+        <text
+          key={part.part.terminals[index]}
+          className="marking"
+          x={anchor.marking[0]}
+          y={anchor.marking[1]}
+          textAnchor={anchor.align}
+        >
+          {part.part.terminals[index]}
+        </text>
+      ))}
+    </g>
+  );
+});
+
+/** The function stands once, at the part that leads: a coil, or the first part of the device. */
+function showsFunction(part: PlacedPart): boolean {
+  return (
+    part.part.symbol !== "contact_no" &&
+    part.part.symbol !== "contact_nc" &&
+    part.part.symbol !== "contactor_3"
+  );
+}

@@ -1,0 +1,113 @@
+import { useMemo } from "react";
+import type { Catalogue } from "../circuit/catalogue";
+import { type Circuit, type End, endKey, type Point, type Sheet } from "../circuit/types";
+import {
+  type Box,
+  bodyOf,
+  frameOf,
+  type PlacedPart,
+  type PlacedTerminal,
+  placedParts,
+  placedTerminals,
+} from "./placed";
+import { type Run, type Wiring, wireSheet } from "./wiring";
+
+/** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
+export interface Page {
+  readonly sheet: Sheet;
+  readonly parts: readonly PlacedPart[];
+  readonly terminals: ReadonlyMap<string, PlacedTerminal>;
+  readonly wiring: Wiring;
+  readonly frame: Box;
+  /** What to add to a place on the sheet to get its place on the board. */
+  readonly shift: Point;
+}
+
+export interface Layout {
+  readonly pages: readonly Page[];
+  readonly width: number;
+  readonly height: number;
+}
+
+export const TITLE_HEIGHT = 3;
+const GAP = 2;
+
+/** All sheets of a circuit side by side. */
+export function layOut(circuit: Circuit, catalogue: Catalogue): Layout {
+  const drawn = circuit.sheets.map((sheet) => {
+    const parts = placedParts(circuit, sheet, catalogue);
+    return { sheet, parts, terminals: placedTerminals(parts) };
+  });
+  const sheetOf = new Map<string, string>();
+  for (const { sheet, terminals } of drawn) for (const end of terminals.keys()) sheetOf.set(end, sheet.title);
+  let left = 0;
+  const pages = drawn.map((page): Page => {
+    const frame = frameOf(page.parts);
+    const shift = { x: left - frame.left, y: TITLE_HEIGHT - frame.top };
+    left += frame.right - frame.left + GAP;
+    return {
+      ...page,
+      frame,
+      shift,
+      wiring: wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf),
+    };
+  });
+  const height = Math.max(0, ...pages.map(({ frame }) => frame.bottom - frame.top)) + TITLE_HEIGHT;
+  return { pages, width: Math.max(left - GAP, 1), height };
+}
+
+export const useLayout = (circuit: Circuit, catalogue: Catalogue): Layout =>
+  useMemo(() => layOut(circuit, catalogue), [circuit, catalogue]);
+
+/** What lies under a place on a sheet. */
+export type Hit = { readonly page: Page; readonly at: Point } & (
+  | { readonly kind: "terminal"; readonly terminal: PlacedTerminal }
+  | { readonly kind: "part"; readonly part: PlacedPart }
+  | { readonly kind: "wire"; readonly run: Run }
+  | { readonly kind: "paper" }
+);
+
+const TERMINAL_REACH = 0.85;
+const WIRE_REACH = 0.6;
+
+/** What lies under a point of the board; undefined beside the pages. */
+export function hitAt(layout: Layout, board: Point): Hit | undefined {
+  const page = layout.pages.find(({ frame, shift }) => {
+    const [x, y] = [board.x - shift.x, board.y - shift.y];
+    return x >= frame.left && x <= frame.right && y >= frame.top && y <= frame.bottom;
+  });
+  return page && hitOnPage(page, { x: board.x - page.shift.x, y: board.y - page.shift.y });
+}
+
+export function hitOnPage(page: Page, place: Point): Hit {
+  const at = { x: Math.round(place.x), y: Math.round(place.y) };
+  const near = [...page.terminals.values()]
+    .map((terminal) => ({ terminal, away: Math.hypot(terminal.x - place.x, terminal.y - place.y) }))
+    .sort((p, q) => p.away - q.away)[0];
+  if (near && near.away <= TERMINAL_REACH) return { kind: "terminal", page, at, terminal: near.terminal };
+  const part = page.parts.find((candidate) => {
+    const box = bodyOf(candidate);
+    return place.x >= box.left && place.x <= box.right && place.y >= box.top && place.y <= box.bottom;
+  });
+  if (part) return { kind: "part", page, at, part };
+  const run = page.wiring.runs.find(({ points }) =>
+    points.some((b, i) => i > 0 && onStretch(points[i - 1], b, place)),
+  );
+  return run ? { kind: "wire", page, at, run } : { kind: "paper", page, at };
+}
+
+function onStretch(a: Point | undefined, b: Point, { x, y }: Point): boolean {
+  if (!a) return false;
+  const [left, right] = [Math.min(a.x, b.x) - WIRE_REACH, Math.max(a.x, b.x) + WIRE_REACH];
+  const [top, bottom] = [Math.min(a.y, b.y) - WIRE_REACH, Math.max(a.y, b.y) + WIRE_REACH];
+  return x >= left && x <= right && y >= top && y <= bottom;
+}
+
+/** Where a terminal is drawn, if it is. */
+export function findTerminal(layout: Layout, end: End): { page: Page; terminal: PlacedTerminal } | undefined {
+  for (const page of layout.pages) {
+    const terminal = page.terminals.get(endKey(end));
+    if (terminal) return { page, terminal };
+  }
+  return undefined;
+}

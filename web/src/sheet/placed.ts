@@ -1,0 +1,109 @@
+import type { Catalogue } from "../circuit/catalogue";
+import {
+  type Circuit,
+  type Device,
+  type End,
+  endKey,
+  type Part,
+  type Placement,
+  type Point,
+  type Sheet,
+} from "../circuit/types";
+import { SYMBOLS } from "./symbols";
+import type { Anchor, Direction, SymbolDrawing } from "./symbols/shapes";
+
+/** A part on a sheet with everything that drawing it needs. */
+export interface PlacedPart {
+  readonly key: string;
+  readonly placement: Placement;
+  readonly device: Device;
+  readonly part: Part;
+  readonly drawing: SymbolDrawing;
+}
+
+export interface PlacedTerminal extends Point {
+  readonly end: End;
+  readonly anchor: Anchor;
+  readonly leaves: Direction;
+  readonly owner: PlacedPart;
+}
+
+export const partKey = (item: { device: string; part: string }): string => `${item.device}/${item.part}`;
+
+/** The parts on a sheet. A placement that the catalogue does not know is left out. */
+export function placedParts(circuit: Circuit, sheet: Sheet, catalogue: Catalogue): readonly PlacedPart[] {
+  const devices = new Map(circuit.devices.map((device) => [device.id, device]));
+  return sheet.symbols.flatMap((placement) => {
+    const device = devices.get(placement.device);
+    const part = device && catalogue.part(device, placement.part);
+    const drawing = part && SYMBOLS[part.symbol];
+    return device && part && drawing ? [{ key: partKey(placement), placement, device, part, drawing }] : [];
+  });
+}
+
+/** The terminals of the parts, by `endKey`. */
+export function placedTerminals(parts: readonly PlacedPart[]): ReadonlyMap<string, PlacedTerminal> {
+  const found = new Map<string, PlacedTerminal>();
+  for (const owner of parts) {
+    owner.part.terminals.forEach((terminal, index) => {
+      const anchor = owner.drawing.anchors[index];
+      if (!anchor) return;
+      const end = { device: owner.device.id, terminal };
+      const { x, y } = owner.placement;
+      found.set(endKey(end), {
+        x: x + anchor.at[0],
+        y: y + anchor.at[1],
+        end,
+        anchor,
+        leaves: anchor.leaves,
+        owner,
+      });
+    });
+  }
+  return found;
+}
+
+export interface Box {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+}
+
+export function bodyOf(part: PlacedPart): Box {
+  const [left, top, right, bottom] = part.drawing.body;
+  const { x, y } = part.placement;
+  return { left: x + left, top: y + top, right: x + right, bottom: y + bottom };
+}
+
+/**
+ * The frame of a sheet: all its parts with room for wires, flags and labels. It grows in steps of four
+ * modules, so that it stays where it is while a part is moved about.
+ */
+export function frameOf(parts: readonly PlacedPart[]): Box {
+  const boxes = parts.map(bodyOf);
+  const least = (values: number[], room: number): number =>
+    Math.min(0, 4 * Math.floor((Math.min(0, ...values) - room) / 4));
+  const most = (values: number[], room: number, atLeast: number): number =>
+    Math.max(atLeast, 4 * Math.ceil((Math.max(...values, 0) + room) / 4));
+  return {
+    left: least(
+      boxes.map((box) => box.left - 5),
+      0,
+    ),
+    top: least(
+      boxes.map((box) => box.top - 3),
+      0,
+    ),
+    right: most(
+      boxes.map((box) => box.right),
+      2,
+      24,
+    ),
+    bottom: most(
+      boxes.map((box) => box.bottom),
+      3,
+      36,
+    ),
+  };
+}

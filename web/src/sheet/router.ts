@@ -1,0 +1,220 @@
+import type { Point } from "../circuit/types";
+import type { Box } from "./placed";
+import type { Direction } from "./symbols/shapes";
+
+/** A wire to be laid: from one terminal to the other, with the direction in which each is left. */
+export interface Wish {
+  readonly id: string;
+  readonly net: number;
+  readonly from: Point & { readonly leaves: Direction };
+  readonly to: Point & { readonly leaves: Direction };
+}
+
+const STEP: Readonly<Record<Direction, readonly [number, number]>> = {
+  up: [0, -1],
+  right: [1, 0],
+  down: [0, 1],
+  left: [-1, 0],
+};
+const DIRECTIONS: readonly Direction[] = ["up", "right", "down", "left"];
+const index = (direction: Direction): number => DIRECTIONS.indexOf(direction);
+const opposite = (direction: number): number => (direction + 2) % 4;
+
+const COST = { step: 1, shared: 0.3, bend: 2.2, crossing: 4, label: 1.2 } as const;
+
+/**
+ * Lays wires orthogonally on the grid, around the bodies, sharing the way with wires of their own
+ * potential and crossing others only straight. Every wire comes back as its corner points.
+ */
+export function layWires(wishes: readonly Wish[], bodies: readonly Box[], frame: Box): Map<string, Point[]> {
+  const ground = new Ground(frame, bodies, wishes);
+  const ordered = wishes
+    .map((wish, order) => ({ wish, order, length: distance(wish) }))
+    .sort((p, q) => p.length - q.length || p.order - q.order);
+  const laid = new Map<string, Point[]>();
+  for (const { wish } of ordered) {
+    const nodes = ground.find(wish);
+    if (nodes) ground.occupy(nodes, wish.net);
+    laid.set(wish.id, nodes ? corners(nodes.map((node) => ground.point(node))) : [wish.from, wish.to]);
+  }
+  return laid;
+}
+
+function distance({ from, to }: Wish): number {
+  const straight = from.x === to.x || from.y === to.y ? 0 : 1000;
+  return straight + Math.abs(from.x - to.x) + Math.abs(from.y - to.y);
+}
+
+/** The grid with what stands and lies on it. */
+class Ground {
+  private readonly width: number;
+  private readonly height: number;
+  private readonly blocked: Uint8Array;
+  private readonly dear: Uint8Array;
+  /** Per node the net that lies there, 0 for none, and the directions in which it goes on. */
+  private readonly net: Int32Array;
+  private readonly ways: Uint8Array;
+
+  constructor(
+    private readonly frame: Box,
+    bodies: readonly Box[],
+    wishes: readonly Wish[],
+  ) {
+    this.width = frame.right - frame.left + 1;
+    this.height = frame.bottom - frame.top + 1;
+    const size = this.width * this.height;
+    this.blocked = new Uint8Array(size);
+    this.dear = new Uint8Array(size);
+    this.net = new Int32Array(size);
+    this.ways = new Uint8Array(size);
+    for (const body of bodies) {
+      this.mark(this.blocked, body);
+      this.mark(this.dear, { ...body, left: body.left - 4, top: body.top + 1, bottom: body.bottom - 1 });
+    }
+    for (const { from, to } of wishes) for (const end of [from, to]) this.blocked[this.node(end)] = 1;
+  }
+
+  point(node: number): Point {
+    return { x: (node % this.width) + this.frame.left, y: Math.floor(node / this.width) + this.frame.top };
+  }
+
+  private node({ x, y }: Point): number {
+    return (y - this.frame.top) * this.width + (x - this.frame.left);
+  }
+
+  private mark(plane: Uint8Array, box: Box): void {
+    for (let y = Math.ceil(box.top); y <= Math.floor(box.bottom); y += 1)
+      for (let x = Math.ceil(box.left); x <= Math.floor(box.right); x += 1)
+        if (x >= this.frame.left && x <= this.frame.right && y >= this.frame.top && y <= this.frame.bottom)
+          plane[this.node({ x, y })] = 1;
+  }
+
+  occupy(nodes: readonly number[], net: number): void {
+    nodes.forEach((node, position) => {
+      this.net[node] = net + 1;
+      for (const neighbour of [nodes[position - 1], nodes[position + 1]]) {
+        if (neighbour !== undefined)
+          this.ways[node] = (this.ways[node] ?? 0) | (1 << this.direction(node, neighbour));
+      }
+    });
+  }
+
+  private direction(from: number, to: number): number {
+    const step = to - from;
+    if (step === -this.width) return 0;
+    if (step === 1) return 1;
+    return step === this.width ? 2 : 3;
+  }
+
+  /** Cheapest way as a list of nodes, or undefined where there is none (A* over node and direction). */
+  find(wish: Wish): number[] | undefined {
+    const [start, goal] = [this.node(wish.from), this.node(wish.to)];
+    const arriving = opposite(index(wish.to.leaves));
+    const states = this.width * this.height * 4;
+    const best = new Float64Array(states).fill(Infinity);
+    const cameFrom = new Int32Array(states).fill(-1);
+    const queue = new Heap();
+    const first = start * 4 + index(wish.from.leaves);
+    best[first] = 0;
+    queue.push(first, 0);
+    for (let state = queue.pop(); state !== undefined; state = queue.pop()) {
+      const [node, heading] = [state >> 2, state & 3];
+      if (node === goal && heading === arriving) return this.trace(cameFrom, state);
+      for (let turn = 0; turn < 4; turn += 1) {
+        if (turn === opposite(heading) || (node === start && turn !== heading)) continue;
+        const next = this.neighbour(node, turn);
+        if (next < 0) continue;
+        const cost = this.cost(node, next, heading, turn, wish.net + 1, goal);
+        const reached = next * 4 + turn;
+        const total = (best[state] ?? Infinity) + cost;
+        if (total < (best[reached] ?? Infinity)) {
+          best[reached] = total;
+          cameFrom[reached] = state;
+          queue.push(reached, total + COST.shared * this.left(next, goal));
+        }
+      }
+    }
+    return undefined;
+  }
+
+  private cost(node: number, next: number, heading: number, turn: number, net: number, goal: number): number {
+    if (this.blocked[next] && next !== goal) return Infinity;
+    const bends = turn !== heading;
+    const here = this.net[node] ?? 0;
+    if (bends && here !== 0 && here !== net) return Infinity;
+    const there = this.net[next] ?? 0;
+    let cost: number = COST.step + (this.dear[next] ? COST.label : 0);
+    if (there === net && here === net && (this.ways[node] ?? 0) & (1 << turn)) cost = COST.shared;
+    else if (there !== 0 && there !== net) {
+      const along = (1 << turn) | (1 << opposite(turn));
+      const across = 0b1111 & ~along;
+      if (this.ways[next] !== across) return Infinity;
+      cost += COST.crossing;
+    }
+    return cost + (bends ? COST.bend : 0);
+  }
+
+  private neighbour(node: number, direction: number): number {
+    const [dx, dy] = STEP[DIRECTIONS[direction] ?? "up"];
+    const [x, y] = [(node % this.width) + dx, Math.floor(node / this.width) + dy];
+    return x < 0 || y < 0 || x >= this.width || y >= this.height ? -1 : y * this.width + x;
+  }
+
+  private left(node: number, goal: number): number {
+    const [p, q] = [this.point(node), this.point(goal)];
+    return Math.abs(p.x - q.x) + Math.abs(p.y - q.y);
+  }
+
+  private trace(cameFrom: Int32Array, last: number): number[] {
+    const nodes = [];
+    for (let state = last; state >= 0; state = cameFrom[state] ?? -1) nodes.push(state >> 2);
+    return nodes.reverse();
+  }
+}
+
+function corners(points: readonly Point[]): Point[] {
+  return points.filter((point, at) => {
+    const [before, after] = [points[at - 1], points[at + 1]];
+    if (!before || !after) return true;
+    return (after.x - point.x) * (point.y - before.y) !== (after.y - point.y) * (point.x - before.x);
+  });
+}
+
+/** A binary heap of numbers by priority. */
+class Heap {
+  private readonly items: number[] = [];
+  private readonly keys: number[] = [];
+
+  push(item: number, key: number): void {
+    let at = this.items.length;
+    while (at > 0) {
+      const parent = (at - 1) >> 1;
+      const above = this.keys[parent] ?? 0;
+      if (above <= key) break;
+      this.items[at] = this.items[parent] ?? 0;
+      this.keys[at] = above;
+      at = parent;
+    }
+    this.items[at] = item;
+    this.keys[at] = key;
+  }
+
+  pop(): number | undefined {
+    const top = this.items[0];
+    const [item, key] = [this.items.pop(), this.keys.pop()];
+    if (item === undefined || key === undefined || this.items.length === 0) return top;
+    let at = 0;
+    for (;;) {
+      let child = 2 * at + 1;
+      if (child >= this.items.length) break;
+      if (child + 1 < this.items.length && (this.keys[child + 1] ?? 0) < (this.keys[child] ?? 0)) child += 1;
+      if ((this.keys[child] ?? 0) >= key) break;
+      this.items[at] = this.items[child] ?? 0;
+      this.keys[at] = this.keys[child] ?? 0;
+      at = child;
+    }
+    this.items[at] = item;
+    this.keys[at] = key;
+    return top;
+  }
+}

@@ -1,0 +1,80 @@
+import { bottom, line, POLE, type Shape, type SymbolDrawing, TALL, top } from "./shapes";
+
+const upright = [top(0), bottom(0, TALL)];
+const plainLeads = [line([0, 0], [0, 1.15]), line([0, 2.85], [0, TALL])];
+
+export const coil: SymbolDrawing = {
+  anchors: upright,
+  body: [-1.3, 0, 1.3, TALL],
+  shapes: [...plainLeads, line([-1.3, 1.15], [1.3, 1.15], [1.3, 2.85], [-1.3, 2.85], [-1.3, 1.15])],
+  label: { at: [-1.6, 2.15], align: "end" },
+};
+
+export const lamp: SymbolDrawing = {
+  anchors: upright,
+  body: [-1, 0, 1, TALL],
+  shapes: [
+    line([0, 0], [0, 1.1]),
+    line([0, 2.9], [0, TALL]),
+    { kind: "circle", at: [0, 2], r: 0.9, fills: true },
+    line([-0.64, 1.36], [0.64, 2.64]),
+    line([-0.64, 2.64], [0.64, 1.36]),
+  ],
+  label: { at: [-1.3, 2.15], align: "end" },
+};
+
+const heater = (x: number): Shape[] => [
+  line([x, 0], [x, 1.45], [x + 0.7, 1.45], [x + 0.7, 2.55], [x, 2.55], [x, TALL]),
+];
+
+export const heater3: SymbolDrawing = {
+  anchors: [0, POLE, 2 * POLE].flatMap((x) => [top(x), bottom(x, TALL)]),
+  body: [-1.2, 0, 2 * POLE + 1.5, TALL],
+  shapes: [
+    ...[0, POLE, 2 * POLE].flatMap(heater),
+    line([-1.2, 1], [2 * POLE + 1.5, 1], [2 * POLE + 1.5, 3], [-1.2, 3], [-1.2, 1]),
+  ],
+  label: { at: [-1.5, 2.15], align: "end" },
+};
+
+export const motor3: SymbolDrawing = {
+  anchors: [
+    top(0),
+    top(POLE),
+    top(2 * POLE),
+    { at: [10, 5], leaves: "right", marking: [8.55, 4.6], align: "start" },
+  ],
+  body: [-0.4, 0, 9, 8.4],
+  shapes: [
+    line([0, 0], [0, 1.4], [1.9, 2.85]),
+    line([POLE, 0], [POLE, 2]),
+    line([2 * POLE, 0], [2 * POLE, 1.4], [6.1, 2.85]),
+    { kind: "circle", at: [POLE, 5], r: 3, fills: true },
+    line([7, 5], [10, 5]),
+    { kind: "text", at: [POLE, 5], text: "M", size: 2 },
+    { kind: "text", at: [POLE, 6.7], text: "3 ~", size: 1.15 },
+  ],
+  label: { at: [0.4, 6.4], align: "end" },
+};
+
+export const supply3: SymbolDrawing = {
+  anchors: [0, 4, 8, 12, 16].map((x) => ({
+    at: [x, 0] as const,
+    leaves: "down" as const,
+    marking: [x, -0.75] as const,
+    align: "middle" as const,
+  })),
+  body: [-0.5, -1.6, 16.5, 0],
+  shapes: [0, 4, 8, 12, 16].map((x): Shape => ({ kind: "circle", at: [x, -0.22], r: 0.22 })),
+  label: { at: [-1, -0.2], align: "end" },
+};
+
+export const terminal: SymbolDrawing = {
+  anchors: [
+    { ...top(0), marking: [0.6, 0.5] },
+    { ...bottom(0, 2), marking: [0.6, 1.95] },
+  ],
+  body: [-0.5, 0, 0.5, 2],
+  shapes: [line([0, 0], [0, 0.62]), { kind: "circle", at: [0, 1], r: 0.38 }, line([0, 1.38], [0, 2])],
+  label: { at: [-0.7, 1.35], align: "end" },
+};

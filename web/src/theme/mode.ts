@@ -1,0 +1,19 @@
+const KEY = "wiretrace-mode";
+
+export type Mode = "light" | "dark";
+
+/** The look to begin with: as chosen before, else as the system has it. */
+export function firstMode(): Mode {
+  const chosen = localStorage.getItem(KEY);
+  if (chosen === "light" || chosen === "dark") return chosen;
+  return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
+}
+
+export function showMode(mode: Mode): void {
+  document.documentElement.classList.toggle("dark", mode === "dark");
+}
+
+export function chooseMode(mode: Mode): void {
+  localStorage.setItem(KEY, mode);
+  showMode(mode);
+}
