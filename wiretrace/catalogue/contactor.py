@@ -148,8 +148,9 @@ class Contactor(Kind):
         return travel.step(state, self._times_us(params, bool(state["driven"]))[1], now_us)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        word = {travel.REST: "out", travel.UNDER_WAY: "moving", travel.HOME: "in"}
-        return View(word[int(state["position"] or 0)], state["position"] == travel.HOME)
+        if travel.no_closed(state):
+            return View("in", True)
+        return View("out" if travel.nc_closed(state) else "moving", False)
 
     def _drive(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         driven = bool(state["energised"] or state["pushed"])

@@ -59,9 +59,14 @@ def checked_state(plant: Plant, state: State) -> State:
         if set(given) != set(initial):
             raise bad_state(f"The state of {item.label} does not fit a {item.kind.title.lower()}.", item.id)
         for name, value in given.items():
-            if not _same_type(initial[name], value):
+            past = name.endswith("_at_us") and isinstance(value, int) and value <= state.time_us
+            if past or not _same_type(initial[name], value):
                 raise bad_state(f"The state of {item.label} has a wrong value for {name}.", item.id)
-        devices[item.id] = given
+        # JSON knows no difference between 0 and 0.0; a continuous quantity stays a float.
+        devices[item.id] = {
+            name: float(value) if isinstance(value, int) and isinstance(initial[name], float) else value
+            for name, value in given.items()
+        }
     for fault in state.faults:
         plant.branch_index(fault.place, fault.branch)
     return replace(state, devices=devices)
@@ -70,6 +75,8 @@ def checked_state(plant: Plant, state: State) -> State:
 def _same_type(initial: object, value: object) -> bool:
     if initial is None:
         return value is None or (isinstance(value, int) and not isinstance(value, bool))
+    if isinstance(initial, float):
+        return isinstance(value, int | float) and not isinstance(value, bool)
     return type(initial) is type(value)
 
 

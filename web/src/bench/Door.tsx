@@ -58,26 +58,20 @@ function DeviceRow({
   return (
     <Flex align="center" gap="2" minH="44px" borderBottom="1px solid var(--rule)" py="1">
       <Box flex="1" minW="0" lineHeight="1.25">
-        <Text fontWeight="600">{device.label}</Text>
-        <Text
-          fontSize="12px"
-          color={seen?.attention ? "var(--warn)" : "var(--soft)"}
-          truncate
-          title={device.function}
-        >
+        <Text>
+          <Text as="span" fontWeight="600">
+            {device.label}
+          </Text>
+          {kind?.group !== "command" && (
+            <Text as="span" ml="2" fontSize="13px" color={seen?.attention ? "var(--warn)" : "var(--ink)"} data-says={device.label}>
+              {seen?.says}
+            </Text>
+          )}
+        </Text>
+        <Text fontSize="12px" color="var(--soft)" truncate title={device.function}>
           {device.function || kind?.title}
         </Text>
       </Box>
-      {kind?.group !== "command" && (
-        <Text
-          fontSize="12px"
-          color={seen?.attention ? "var(--warn)" : "var(--soft)"}
-          textAlign="right"
-          data-says={device.label}
-        >
-          {seen?.says}
-        </Text>
-      )}
       {kind?.group === "signal" && <Lens lit={seen?.active ?? false} colour={String(colour)} />}
       <Flex gap="1">
         {operations.map((operation) => (
@@ -148,7 +142,9 @@ function Control({ device, operation, frame, colour }: ControlProps) {
       onBlur={up}
       onContextMenu={(event) => event.preventDefault()}
     >
-      {toggle ? (seen?.active ? "I" : "O") : momentary ? "" : operation.name}
+      {toggle ? (seen?.active ? "I" : "O") : momentary ? "" : capital(operation.name)}
     </button>
   );
 }
+
+const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);

@@ -5,7 +5,7 @@ import type { Circuit, Device, Frame } from "../circuit/types";
 import { nowUs, setSpeed, useBench } from "./bench";
 
 const ROW = 17;
-const LABELS = 120;
+const LABELS = 156;
 const SPEEDS = [
   [1, "real time"],
   [0.1, "1/10"],
@@ -60,7 +60,7 @@ export function TimeChart({
             <text x={0} y={ROW - 5} className="chart-label">
               {device.label}
               <tspan className="chart-function" dx={6}>
-                {device.function.slice(0, 14)}
+                {device.function.slice(0, 20)}
               </tspan>
             </text>
             <path className="chart-base" d={`M${LABELS} ${ROW - 3}h${chart}`} />

@@ -34,10 +34,9 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
 
   const onPress = (hit: Hit, how: { byKey: boolean }): void => {
     const grabbed = useView.getState().drag;
-    if (grabbed && how.byKey) return drop();
     pressed.current = how.byKey ? null : hit;
-    act(hit);
-    // Enter in a field would leave the focus there; the keys that follow belong to the board.
+    if (grabbed && how.byKey) drop();
+    else act(hit);
   };
   const onHover = (hit: Hit | undefined): void => {
     const start = pressed.current;
@@ -61,7 +60,10 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     const start = pressed.current;
     pressed.current = null;
     if (how.byKey) return;
-    if (useView.getState().drag) return drop();
+    if (useView.getState().drag) {
+      drop();
+      return;
+    }
     const { wireFrom: from } = useView.getState();
     // A wire may also be pulled from terminal to terminal in one stroke.
     if (from && hit?.kind === "terminal" && start?.kind === "terminal" && !sameEnd(hit.terminal.end, from))

@@ -97,7 +97,6 @@ export function Board(props: Props) {
   const cursorPage = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
   return (
     <>
-      {/* biome-ignore lint/a11y/noNoninteractiveElementInteractions: a drawing board is an application of its own */}
       <svg
         ref={svg}
         className={props.placing ? "board placing" : "board"}

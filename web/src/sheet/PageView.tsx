@@ -1,7 +1,7 @@
 import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Net } from "../circuit/nets";
-import { type End, endKey, type Frame, type Standing } from "../circuit/types";
+import { type Conductor, type End, endKey, type Frame, type Standing, sameEnd } from "../circuit/types";
 import type { Page } from "./layout";
 import { TITLE_HEIGHT } from "./layout";
 import { PartView } from "./PartView";
@@ -87,6 +87,9 @@ export const PageView = memo(function PageView(props: Props) {
         <FlagView
           key={flags[0]?.conductor.id}
           flags={flags}
+          alone={
+            !page.wiring.runs.some(({ conductor }) => flags.some((flag) => touches(conductor, flag.at.end)))
+          }
           labels={props.deviceLabels}
           standing={standing}
         />
@@ -139,6 +142,8 @@ function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | un
   );
 }
 
+const touches = ({ a, b }: Conductor, end: End): boolean => sameEnd(a, end) || sameEnd(b, end);
+
 function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
   const found = new Map<string, Flag[]>();
   for (const flag of flags) {
@@ -148,36 +153,67 @@ function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
   return [...found.values()];
 }
 
+interface FlagLine {
+  readonly path: string;
+  readonly mark: string;
+  /** Where it branches off a wire that goes on, if it does. */
+  readonly dot?: { readonly x: number; readonly y: number };
+  readonly text: {
+    readonly x: number;
+    readonly y: number;
+    readonly align: "start" | "end";
+    readonly step: number;
+  };
+}
+
+/** Straight on where the terminal has no other wire; else to the side, out of that wire's way. */
+function flagLine(flag: Flag, alone: boolean): FlagLine {
+  const { at } = flag;
+  const { x, y } = at;
+  if (at.leaves === "left" || at.leaves === "right" || !alone) {
+    const vertical = at.leaves === "down" ? 1 : at.leaves === "up" ? -1 : 0;
+    const left = at.leaves === "left" || (vertical !== 0 && at.anchor.at[0] === 0);
+    const side = left ? -1 : 1;
+    const [fy, fx] = [y + vertical, x + side * 1.8];
+    return {
+      path: `M${x} ${y}V${fy}H${fx}`,
+      ...(alone ? {} : { dot: { x, y: fy } }),
+      mark: `M${fx} ${fy - 0.35}L${fx + side * 0.7} ${fy}L${fx} ${fy + 0.35}Z`,
+      text: { x: fx + side, y: fy + 0.32, align: left ? "end" : "start", step: 1.1 },
+    };
+  }
+  const down = at.leaves === "down" ? 1 : -1;
+  const fy = y + down * 1.5;
+  return {
+    path: `M${x} ${y}V${fy}`,
+    mark: `M${x - 0.35} ${fy}L${x} ${fy + down * 0.7}L${x + 0.35} ${fy}Z`,
+    text: { x: x + 0.7, y: fy + down * 0.45 + 0.25, align: "start", step: 1.1 * down },
+  };
+}
+
 /** A short stub with a note of where the wire goes on. */
 function FlagView(props: {
   flags: readonly Flag[];
+  alone: boolean;
   labels: ReadonlyMap<string, string>;
   standing: (end: End) => Standing | undefined;
 }) {
   const [first] = props.flags;
   if (!first) return null;
-  const { at } = first;
-  const down = at.leaves === "down" ? 1 : at.leaves === "up" ? -1 : 0;
-  const side = down === 0 ? 1 : 0;
-  const [x, y] = [at.x + side * 1.4, at.y + down * 1.6];
-  const kind = props.standing(at.end) ?? "";
+  const { path, mark, dot, text } = flagLine(first, props.alone);
+  const kind = props.standing(first.at.end) ?? "";
   return (
     <g>
-      <path className={`wire ${kind}`} d={`M${at.x} ${at.y}L${x} ${y}`} />
-      <path
-        className="flag-mark"
-        d={
-          side
-            ? `M${x} ${y - 0.35}L${x + 0.7} ${y}L${x} ${y + 0.35}Z`
-            : `M${x - 0.35} ${y}L${x} ${y + down * 0.7}L${x + 0.35} ${y}Z`
-        }
-      />
+      <path className={`wire ${kind}`} d={path} />
+      {dot && <circle className={`dot ${kind}`} cx={dot.x} cy={dot.y} r={0.3} />}
+      <path className="flag-mark" d={mark} />
       {props.flags.map((flag, index) => (
         <text
           key={flag.conductor.id}
           className="flag"
-          x={side ? x + 1.1 : x + 0.7}
-          y={y + (side ? 0.3 : down * 0.5 + 0.25) + index * 1.1 * (down || 1)}
+          x={text.x}
+          y={text.y + index * text.step}
+          textAnchor={text.align}
         >
           <tspan fontStyle="italic" fontWeight="500">
             {flag.net.number}

@@ -77,9 +77,5 @@ export const PartView = memo(function PartView({
 
 /** The function stands once, at the part that leads: a coil, or the first part of the device. */
 function showsFunction(part: PlacedPart): boolean {
-  return (
-    part.part.symbol !== "contact_no" &&
-    part.part.symbol !== "contact_nc" &&
-    part.part.symbol !== "contactor_3"
-  );
+  return !["contact_no", "contact_nc", "contactor_3", "thermal_no", "thermal_nc"].includes(part.part.symbol);
 }

@@ -8,13 +8,12 @@ export function ProbeTip(props: { layout: Layout; end: End | null; hand: "red" |
   const { page, terminal } = found;
   const [x, y] = [terminal.x + page.shift.x, terminal.y + page.shift.y];
   const side = props.hand === "red" ? -1 : 1;
+  const [hx, hy] = [x + side * 1.5, y - 1.5];
   return (
-    <g className={`probe-tip ${props.hand}`} pointerEvents="none">
-      <path
-        className={`probe-tip ${props.hand}`}
-        d={`M${x} ${y}L${x + side * 0.75} ${y - 1.5}A 1 1 0 1 ${side < 0 ? 1 : 0} ${x + side * 1.75} ${y - 0.75}Z`}
-      />
-      <text className="probe-letter" x={x + side * 1.55} y={y - 1.2}>
+    <g pointerEvents="none">
+      <path className={`probe-lead ${props.hand}`} d={`M${x} ${y}L${hx} ${hy}`} />
+      <circle className={`probe-tip ${props.hand}`} cx={hx} cy={hy} r={0.9} />
+      <text className="probe-letter" x={hx} y={hy + 0.38}>
         {props.hand === "red" ? "R" : "B"}
       </text>
     </g>

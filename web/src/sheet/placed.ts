@@ -76,21 +76,30 @@ export function bodyOf(part: PlacedPart): Box {
   return { left: x + left, top: y + top, right: x + right, bottom: y + bottom };
 }
 
+/** Width of a letter of the function text, on average, in modules. */
+const LETTER = 0.52;
+
+/** Where the text beside a part begins, by a cautious guess at its width. */
+function labelLeft({ drawing, device, placement }: PlacedPart): number {
+  if (drawing.label.align === "start") return placement.x + drawing.body[0];
+  const letters = Math.max(1.3 * device.label.length, device.function.length);
+  return placement.x + drawing.label.at[0] - LETTER * letters - 1;
+}
+
+const STEP = 2;
+
 /**
- * The frame of a sheet: all its parts with room for wires, flags and labels. It grows in steps of four
- * modules, so that it stays where it is while a part is moved about.
+ * The frame of a sheet: all its parts with room for wires, flags and labels. It grows in steps,
+ * so that it stays where it is while a part is moved about.
  */
 export function frameOf(parts: readonly PlacedPart[]): Box {
   const boxes = parts.map(bodyOf);
   const least = (values: number[], room: number): number =>
-    Math.min(0, 4 * Math.floor((Math.min(0, ...values) - room) / 4));
+    Math.min(0, STEP * Math.floor((Math.min(0, ...values) - room) / STEP));
   const most = (values: number[], room: number, atLeast: number): number =>
-    Math.max(atLeast, 4 * Math.ceil((Math.max(...values, 0) + room) / 4));
+    Math.max(atLeast, STEP * Math.ceil((Math.max(...values, 0) + room) / STEP));
   return {
-    left: least(
-      boxes.map((box) => box.left - 5),
-      0,
-    ),
+    left: least(parts.map(labelLeft), 0),
     top: least(
       boxes.map((box) => box.top - 3),
       0,

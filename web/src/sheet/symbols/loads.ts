@@ -1,4 +1,4 @@
-import { bottom, line, POLE, type Shape, type SymbolDrawing, TALL, top } from "./shapes";
+import { bottom, light, line, POLE, type Shape, type SymbolDrawing, TALL, top } from "./shapes";
 
 const upright = [top(0), bottom(0, TALL)];
 const plainLeads = [line([0, 0], [0, 1.15]), line([0, 2.85], [0, TALL])];
@@ -58,21 +58,21 @@ export const motor3: SymbolDrawing = {
 };
 
 export const supply3: SymbolDrawing = {
-  anchors: [0, 4, 8, 12, 16].map((x) => ({
+  anchors: [0, 4, 8, 11, 14].map((x) => ({
     at: [x, 0] as const,
     leaves: "down" as const,
-    marking: [x, -0.75] as const,
+    marking: [x, -0.8] as const,
     align: "middle" as const,
   })),
-  body: [-0.5, -1.6, 16.5, 0],
-  shapes: [0, 4, 8, 12, 16].map((x): Shape => ({ kind: "circle", at: [x, -0.22], r: 0.22 })),
-  label: { at: [-1, -0.2], align: "end" },
+  body: [-1.2, -1.9, 15.2, -0.3],
+  shapes: [light([-1.2, -1.9], [15.2, -1.9], [15.2, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
+  label: { at: [-1.6, -1.1], align: "end" },
 };
 
 export const terminal: SymbolDrawing = {
   anchors: [
-    { ...top(0), marking: [0.6, 0.5] },
-    { ...bottom(0, 2), marking: [0.6, 1.95] },
+    { ...top(0), marking: [0.4, 0.4] },
+    { ...bottom(0, 2), marking: [0.4, 2.3] },
   ],
   body: [-0.5, 0, 0.5, 2],
   shapes: [line([0, 0], [0, 0.62]), { kind: "circle", at: [0, 1], r: 0.38 }, line([0, 1.38], [0, 2])],

@@ -1,0 +1,30 @@
+"""The application on the test database, with empty tables for every test."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+from apiflask import APIFlask
+from flask.testing import FlaskClient
+
+from scripts.postgres import Cluster
+from server.app import create_app
+from server.config import Config
+
+
+@pytest.fixture(scope="session")
+def application(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[APIFlask]:
+    web: Path = tmp_path_factory.mktemp("web")
+    (web / "index.html").write_text("<title>front end</title>", encoding="utf-8")
+    app = create_app(Config(cluster.url, web, database_timeout_s=2.0))
+    app.config["PROPAGATE_EXCEPTIONS"] = False
+    yield app
+    app.extensions["database"].close()
+
+
+@pytest.fixture
+def client(application: APIFlask, cluster: Cluster) -> FlaskClient:
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute("TRUNCATE jobs RESTART IDENTITY")
+    return application.test_client()
