@@ -31,7 +31,10 @@ class JobList(Frozen):
 
 
 class JobBody(JobLine):
+    """`writer` is the window that saved last."""
+
     circuit: Circuit
+    writer: str
 
 
 class NewJob(Frozen):
@@ -52,9 +55,10 @@ class Names(Frozen):
 
 
 class Save(Frozen):
-    """`based_on` is the version that the circuit was made from."""
+    """`based_on` is the version that the circuit was made from, `writer` the window that saves."""
 
     based_on: Annotated[int, Field(ge=1)]
+    writer: Annotated[str, StringConstraints(min_length=1, max_length=64)]
     circuit: CheckedCircuit
 
 
@@ -87,7 +91,7 @@ def read_job(job_id: int) -> Any:
 def save_circuit(job_id: int, body: Save) -> Any:
     """Save a circuit; 409 when somebody saved another one since `based_on`."""
     circuit = body.circuit.model_dump(mode="json")
-    return store.save_circuit(connection(), job_id, body.based_on, circuit).__dict__
+    return store.save_circuit(connection(), job_id, body.based_on, body.writer, circuit).__dict__
 
 
 @blueprint.patch("/<int:job_id>")

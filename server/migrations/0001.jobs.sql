@@ -4,6 +4,7 @@ CREATE TABLE jobs (
     place text NOT NULL DEFAULT '' CHECK (length(place) <= 200),
     circuit jsonb NOT NULL,
     version integer NOT NULL DEFAULT 1,
+    writer text NOT NULL DEFAULT '' CHECK (length(writer) <= 64),
     created_at timestamptz NOT NULL DEFAULT now(),
     updated_at timestamptz NOT NULL DEFAULT now()
 );

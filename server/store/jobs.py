@@ -23,6 +23,7 @@ class JobSummary:
 @dataclass(frozen=True)
 class Job(JobSummary):
     circuit: dict[str, Any]
+    writer: str
 
 
 def list_jobs(connection: Connection[DictRow]) -> list[JobSummary]:
@@ -36,7 +37,7 @@ def read_job(connection: Connection[DictRow], job_id: int) -> Job:
     """One job. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            "SELECT id, title, place, version, updated_at, circuit FROM jobs WHERE id = %s", (job_id,)
+            "SELECT id, title, place, version, updated_at, circuit, writer FROM jobs WHERE id = %s", (job_id,)
         ).fetchone()
     if row is None:
         raise NotFound(f"There is no job {job_id}.")
@@ -48,20 +49,27 @@ def create_job(connection: Connection[DictRow], title: str, place: str, circuit:
     with connection.transaction():
         row = connection.execute(
             "INSERT INTO jobs (title, place, circuit) VALUES (%s, %s, %s)"
-            " RETURNING id, title, place, version, updated_at, circuit",
+            " RETURNING id, title, place, version, updated_at, circuit, writer",
             (title, place, Jsonb(circuit)),
         ).fetchone()
     assert row is not None
     return Job(**row)
 
 
-def save_circuit(connection: Connection[DictRow], job_id: int, based_on: int, circuit: dict[str, Any]) -> JobSummary:
-    """Save a circuit that was made from version `based_on`. Raises NotFound, Conflict."""
+def save_circuit(
+    connection: Connection[DictRow], job_id: int, based_on: int, writer: str, circuit: dict[str, Any]
+) -> JobSummary:
+    """Save a circuit that was made from version `based_on` by the window `writer`.
+
+    A window whose own save was the last one may save again on an older version: it never heard
+    that the save arrived. Raises NotFound, Conflict.
+    """
     with connection.transaction():
         row = connection.execute(
-            "UPDATE jobs SET circuit = %s, version = version + 1, updated_at = now()"
-            " WHERE id = %s AND version = %s RETURNING id, title, place, version, updated_at",
-            (Jsonb(circuit), job_id, based_on),
+            "UPDATE jobs SET circuit = %(circuit)s, writer = %(writer)s, version = version + 1, updated_at = now()"
+            " WHERE id = %(id)s AND (version = %(based_on)s OR (version > %(based_on)s AND writer = %(writer)s))"
+            " RETURNING id, title, place, version, updated_at",
+            {"circuit": Jsonb(circuit), "writer": writer, "id": job_id, "based_on": based_on},
         ).fetchone()
         if row is None:
             raise Conflict(_version(connection, job_id))

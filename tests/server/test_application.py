@@ -62,7 +62,7 @@ def test_the_database_may_go_and_come_back(client: FlaskClient, cluster: Cluster
     made = client.post("/api/jobs", json={"title": "Shade screen"}).get_json()
     cluster.stop()
     try:
-        save = {"based_on": 1, "circuit": made["circuit"]}
+        save = {"based_on": 1, "writer": "w1", "circuit": made["circuit"]}
         assert client.put(f"/api/jobs/{made['id']}/circuit", json=save).status_code == 503
     finally:
         cluster.start()

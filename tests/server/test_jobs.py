@@ -37,7 +37,7 @@ def test_saving_counts_the_version_up_and_keeps_every_value(client: FlaskClient)
     made = make(client, template="start-stop-overload-line")
     circuit = made["circuit"]
     circuit["devices"][4]["params"]["dial_a"] = 3.0625
-    saved = client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "circuit": circuit})
+    saved = client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "writer": "w1", "circuit": circuit})
     assert saved.get_json()["version"] == 2
     assert client.get(f"/api/jobs/{made['id']}").get_json()["circuit"] == circuit
 
@@ -46,12 +46,22 @@ def test_a_save_on_an_old_version_is_a_conflict_and_changes_nothing(client: Flas
     made = make(client, template="start-stop-overload-line")
     address, circuit = f"/api/jobs/{made['id']}/circuit", made["circuit"]
     theirs = {**circuit, "title": "theirs"}
-    assert client.put(address, json={"based_on": 1, "circuit": theirs}).status_code == 200
-    mine = client.put(address, json={"based_on": 1, "circuit": {**circuit, "title": "mine"}})
+    assert client.put(address, json={"based_on": 1, "writer": "w1", "circuit": theirs}).status_code == 200
+    mine = client.put(address, json={"based_on": 1, "writer": "w2", "circuit": {**circuit, "title": "mine"}})
     assert mine.status_code == 409
     assert mine.content_type == "application/problem+json"
     assert mine.get_json()["current_version"] == 2
     assert client.get(f"/api/jobs/{made['id']}").get_json()["circuit"]["title"] == "theirs"
+
+
+def test_a_window_that_never_heard_of_its_own_save_may_save_again(client: FlaskClient) -> None:
+    made = make(client)
+    address, body = f"/api/jobs/{made['id']}/circuit", {"based_on": 1, "writer": "w1", "circuit": made["circuit"]}
+    assert client.put(address, json=body).get_json()["version"] == 2
+    assert client.put(address, json=body).get_json()["version"] == 3
+    assert client.put(address, json={**body, "writer": "w2", "based_on": 3}).status_code == 200
+    assert client.put(address, json=body).status_code == 409
+    assert client.put(address, json={**body, "based_on": 9}).status_code == 409
 
 
 def test_a_job_can_be_renamed_and_deleted(client: FlaskClient) -> None:
@@ -62,7 +72,9 @@ def test_a_job_can_be_renamed_and_deleted(client: FlaskClient) -> None:
     assert client.get(f"/api/jobs/{made['id']}").status_code == 404
     assert client.delete(f"/api/jobs/{made['id']}").status_code == 404
     assert (
-        client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "circuit": made["circuit"]}).status_code
+        client.put(
+            f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "writer": "w1", "circuit": made["circuit"]}
+        ).status_code
         == 404
     )
 
@@ -72,7 +84,7 @@ def test_a_circuit_that_contradicts_itself_is_refused_with_the_place(client: Fla
     circuit = made["circuit"]
     circuit["conductors"][0]["b"] = {"device": "isolator", "terminal": "9"}
     circuit["devices"][4]["params"]["dial_a"] = 0.0
-    refused = client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "circuit": circuit})
+    refused = client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "writer": "w1", "circuit": circuit})
     assert refused.status_code == 422
     problems = {item["code"]: item for item in refused.get_json()["problems"]}
     assert problems["unknown_terminal"]["conductor"] == "p1-supply"

@@ -77,8 +77,8 @@ export const api = {
   renameJob: (id: number, title: string, place: string) =>
     call<JobLine>("PATCH", `/jobs/${id}`, { title, place }),
   deleteJob: (id: number) => call<void>("DELETE", `/jobs/${id}`),
-  saveCircuit: (id: number, basedOn: number, circuit: Circuit) =>
-    call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, circuit }),
+  saveCircuit: (id: number, basedOn: number, writer: string, circuit: Circuit) =>
+    call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, writer, circuit }),
   catalogue: () => call<{ kinds: Kind[] }>("GET", "/catalogue"),
   library: () => call<{ circuits: { name: string; title: string }[] }>("GET", "/library"),
   run: (body: {

@@ -824,7 +824,10 @@ export interface components {
             /** Display */
             display: string;
         };
-        /** JobBody */
+        /**
+         * JobBody
+         * @description `writer` is the window that saved last.
+         */
         JobBody: {
             /** Id */
             id: number;
@@ -840,6 +843,8 @@ export interface components {
              */
             updated_at: string;
             circuit: components["schemas"]["Circuit-Output"];
+            /** Writer */
+            writer: string;
         };
         /** JobLine */
         JobLine: {
@@ -1128,11 +1133,13 @@ export interface components {
         };
         /**
          * Save
-         * @description `based_on` is the version that the circuit was made from.
+         * @description `based_on` is the version that the circuit was made from, `writer` the window that saves.
          */
         Save: {
             /** Based On */
             based_on: number;
+            /** Writer */
+            writer: string;
             circuit: components["schemas"]["Circuit-Input"];
         };
         /**

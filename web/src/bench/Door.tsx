@@ -1,4 +1,5 @@
 import { Box, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { useRef } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Circuit, Device, Frame, Operation } from "../circuit/types";
 import { useBench, useFrame } from "./bench";
@@ -63,7 +64,13 @@ function DeviceRow({
             {device.label}
           </Text>
           {kind?.group !== "command" && (
-            <Text as="span" ml="2" fontSize="13px" color={seen?.attention ? "var(--warn)" : "var(--ink)"} data-says={device.label}>
+            <Text
+              as="span"
+              ml="2"
+              fontSize="13px"
+              color={seen?.attention ? "var(--warn)" : "var(--ink)"}
+              data-says={device.label}
+            >
               {seen?.says}
             </Text>
           )}
@@ -112,7 +119,11 @@ function Control({ device, operation, frame, colour }: ControlProps) {
   const momentary = operation.style === "momentary";
   const name = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
   const down = (latch: boolean): void => press(device, operation, frame, latch);
-  const up = (): void => letGoOf(device.id, operation);
+  const byKey = useRef(false);
+  const up = (): void => {
+    byKey.current = false;
+    letGoOf(device.id, operation);
+  };
   return (
     <button
       type="button"
@@ -133,13 +144,19 @@ function Control({ device, operation, frame, colour }: ControlProps) {
       onPointerUp={up}
       onPointerCancel={up}
       onKeyDown={(event) => {
-        if ((event.key === "Enter" || event.key === " ") && !event.repeat) down(event.shiftKey);
-        if (event.key === "Enter" || event.key === " ") event.preventDefault();
+        if (event.key !== "Enter" && event.key !== " ") return;
+        event.preventDefault();
+        if (event.repeat) return;
+        byKey.current = true;
+        down(event.shiftKey);
       }}
       onKeyUp={(event) => {
         if (event.key === "Enter" || event.key === " ") up();
       }}
-      onBlur={up}
+      onBlur={() => {
+        // A key that is let go elsewhere tells nobody; a pointer goes on holding.
+        if (byKey.current) up();
+      }}
       onContextMenu={(event) => event.preventDefault()}
     >
       {toggle ? (seen?.active ? "I" : "O") : momentary ? "" : capital(operation.name)}

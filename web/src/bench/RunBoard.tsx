@@ -28,7 +28,7 @@ export function RunBoard({ layout, circuit, catalogue }: Props) {
   const explanation = useBench((bench) => bench.explanation);
   const chatters = useBench((bench) => bench.chatters);
   const hover = useView((view) => view.hover);
-  const held = useRef<{ device: Device; operation: Operation } | null>(null);
+  const held = useRef<{ device: Device; operation: Operation; byKey: boolean } | null>(null);
   const chattering = useMemo(
     () => (chatters.length && frame ? chatteringNow(chatters, frame.time_us) : NOTHING),
     [chatters, frame],
@@ -40,16 +40,18 @@ export function RunBoard({ layout, circuit, catalogue }: Props) {
     [catalogue],
   );
 
-  const onPress = (hit: Hit, how: { latch: boolean }): void => {
+  const onPress = (hit: Hit, how: { latch: boolean; byKey: boolean }): void => {
     if (hit.kind === "terminal") probe(hit.terminal.end);
     if (hit.kind !== "part") return;
     const operation = mainOperation(hit.part.device, catalogue, frame);
     if (!operation) return;
-    held.current = { device: hit.part.device, operation };
+    held.current = { device: hit.part.device, operation, byKey: how.byKey };
     press(hit.part.device, operation, frame, how.latch);
   };
-  const onRelease = (): void => {
-    if (held.current) letGoOf(held.current.device.id, held.current.operation);
+  const onRelease = (_hit: Hit | undefined, how: { byKey: boolean }): void => {
+    // The keyboard may go elsewhere while the pointer goes on holding, and the other way round.
+    if (!held.current || held.current.byKey !== how.byKey) return;
+    letGoOf(held.current.device.id, held.current.operation);
     held.current = null;
   };
   const onKey = (key: string, hit: Hit | undefined): boolean => {

@@ -150,7 +150,7 @@ function Ghost({ tool, hit, catalogue }: { tool: Tool; hit: Hit; catalogue: Cata
   const device = { id: "", kind: tool.kind, label: "", function: "", params: tool.params ?? {} };
   const drawing = SYMBOLS[catalogue.part(device, tool.part)?.symbol ?? ""];
   if (!drawing) return null;
-  const at = dropPlace(hit, tool.kind, tool.part);
+  const at = dropPlace(hit, tool);
   return (
     <g
       className="ghost"

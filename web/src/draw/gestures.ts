@@ -1,6 +1,6 @@
-import { type End, endKey, type Point, sameEnd } from "../circuit/types";
+import { type End, endKey, type Part, type Point, sameEnd } from "../circuit/types";
 import { edit, useDocument } from "../job/document";
-import { letGo, setView, useView } from "../job/view";
+import { letGo, setView, type Tool, useView } from "../job/view";
 import type { Hit, Page } from "../sheet/layout";
 import { SYMBOLS } from "../sheet/symbols";
 
@@ -26,7 +26,7 @@ function putDown(hit: Hit): void {
   const { tool } = useView.getState();
   if (!tool) return;
   const sheet = hit.page.sheet.id;
-  const at = dropPlace(hit, tool.kind, tool.part);
+  const at = dropPlace(hit, tool);
   const what = {
     kind: tool.kind,
     part: tool.part,
@@ -37,12 +37,12 @@ function putDown(hit: Hit): void {
   const existing = tool.device ? { device: tool.device, part: tool.part, sheet, at } : undefined;
   const before = new Set(useDocument.getState().circuit.devices.map((device) => device.id));
   let done: boolean;
-  if (hit.kind === "wire" && isPair(tool.kind, tool.part)) {
+  if (hit.kind === "wire" && isPair(tool)) {
     const conductor = hit.run.conductor.id;
     done = edit(
       existing ? { type: "partInSeries", ...existing, conductor } : { type: "inSeries", ...what, conductor },
     );
-  } else if (hit.kind === "part" && isPair(tool.kind, tool.part)) {
+  } else if (hit.kind === "part" && isPair(tool)) {
     const to = { device: hit.part.device.id, part: hit.part.part.name };
     done = edit(existing ? { type: "partInParallel", ...existing, to } : { type: "inParallel", ...what, to });
   } else {
@@ -58,12 +58,19 @@ function putDown(hit: Hit): void {
 /** Distance at which a part stands beside the one that it is in parallel to. */
 const BESIDE = 8;
 
+/** The part that a tool puts down. */
+function partOf(tool: Tool): Part | undefined {
+  const device = { id: "", kind: tool.kind, label: "", function: "", params: tool.params ?? {} };
+  return useDocument.getState().catalogue.part(device, tool.part);
+}
+
+/** Has the tool's part two terminals, so that it can go in series or in parallel? */
+const isPair = (tool: Tool): boolean => partOf(tool)?.terminals.length === 2;
+
 /** Where the part will stand if it is put down here. */
-export function dropPlace(hit: Hit, kind: string, part: string): Point {
-  const { catalogue } = useDocument.getState();
-  const drawing = SYMBOLS[catalogue.kind(kind)?.parts.find((p) => p.name === part)?.symbol ?? ""];
-  const height = drawing?.anchors[1]?.at[1] ?? 0;
-  if (!isPair(kind, part)) return hit.at;
+export function dropPlace(hit: Hit, tool: Tool): Point {
+  const height = SYMBOLS[partOf(tool)?.symbol ?? ""]?.anchors[1]?.at[1] ?? 0;
+  if (!isPair(tool)) return hit.at;
   if (hit.kind === "part") return beside(hit.page, hit.part.placement.x, hit.part.placement.y);
   if (hit.kind !== "wire") return { x: hit.at.x, y: hit.at.y - Math.round(height / 2) };
   // On an upright stretch the part sits in the line itself.
@@ -85,21 +92,13 @@ function beside(page: Page, x: number, y: number): Point {
   return { x: at, y };
 }
 
-export function isPair(kind: string, part: string): boolean {
-  const found = useDocument
-    .getState()
-    .catalogue.kind(kind)
-    ?.parts.find((candidate) => candidate.name === part);
-  return found?.terminals.length === 2;
-}
-
 /** What a click here would do, in a few words. */
 export function promise(hit: Hit | null): string {
   const { tool, wireFrom } = useView.getState();
   const labelOf = (id: string): string =>
     useDocument.getState().circuit.devices.find((device) => device.id === id)?.label ?? id;
   if (tool) {
-    const pair = isPair(tool.kind, tool.part);
+    const pair = isPair(tool);
     if (hit?.kind === "wire" && pair) return `${tool.title}: in series in wire ${hit.run.net.number}.`;
     if (hit?.kind === "part" && pair) return `${tool.title}: in parallel to ${hit.part.device.label}.`;
     return pair

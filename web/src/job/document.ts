@@ -3,6 +3,7 @@ import { api, asProblem, type Problem } from "../api/client";
 import { Catalogue } from "../circuit/catalogue";
 import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit, Job } from "../circuit/types";
+import { randomId } from "../common/randomId";
 import { dropDraft, findDraft, keepDraft } from "./drafts";
 
 export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "refused";
@@ -13,6 +14,8 @@ interface DocumentState {
   readonly circuit: Circuit;
   /** Version on the server that the circuit was made from. */
   readonly basedOn: number;
+  /** This window, as the server knows it; taken over from the draft after a reload. */
+  readonly writer: string;
   readonly past: readonly Circuit[];
   readonly future: readonly Circuit[];
   readonly save: SaveState;
@@ -36,6 +39,7 @@ export const useDocument = create<DocumentState>(() => ({
   catalogue: new Catalogue([]),
   circuit: EMPTY,
   basedOn: 0,
+  writer: "",
   past: [],
   future: [],
   save: "saved",
@@ -53,12 +57,14 @@ let timer: ReturnType<typeof setTimeout> | undefined;
 export function openJob(job: Job, catalogue: Catalogue): void {
   clearTimeout(timer);
   const draft = findDraft(job.id);
-  const stale = draft !== undefined && draft.basedOn !== job.version;
+  // Of a save that arrived unheard of, the server remembers that it was ours.
+  const stale = draft !== undefined && draft.basedOn !== job.version && draft.writer !== job.writer;
   set({
     job: { id: job.id, title: job.title, place: job.place },
     catalogue,
     circuit: draft?.circuit ?? job.circuit,
     basedOn: draft?.basedOn ?? job.version,
+    writer: draft?.writer ?? randomId(),
     past: [],
     future: [],
     save: stale ? "conflict" : draft ? "unsaved" : "saved",
@@ -105,9 +111,9 @@ export function redo(): void {
 }
 
 function changedByHand(): void {
-  const { job, basedOn, circuit, save } = get();
+  const { job, basedOn, writer, circuit, save } = get();
   if (!job) return;
-  keepDraft(job.id, basedOn, circuit);
+  keepDraft(job.id, { basedOn, writer, circuit });
   if (save === "conflict") return;
   set({ save: "unsaved" });
   saveSoon();
@@ -119,17 +125,17 @@ function saveSoon(delay = SAVE_AFTER_MS): void {
 }
 
 async function saveNow(): Promise<void> {
-  const { job, circuit, basedOn, save } = get();
+  const { job, circuit, basedOn, writer, save } = get();
   if (!job || save === "saved" || save === "saving" || save === "conflict") return;
   set({ save: "saving" });
   try {
-    const line = await api.saveCircuit(job.id, basedOn, circuit);
+    const line = await api.saveCircuit(job.id, basedOn, writer, circuit);
     if (get().job?.id !== job.id) return;
     const same = get().circuit === circuit;
     set({ basedOn: line.version, save: same ? "saved" : "unsaved", saveProblem: null });
     if (same) dropDraft(job.id);
     else {
-      keepDraft(job.id, line.version, get().circuit);
+      keepDraft(job.id, { basedOn: line.version, writer, circuit: get().circuit });
       saveSoon();
     }
   } catch (error) {

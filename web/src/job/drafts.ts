@@ -1,4 +1,5 @@
 import type { Circuit } from "../circuit/types";
+import { randomId } from "../common/randomId";
 
 /**
  * Changes that the server does not have yet, kept in the browser so that a reload loses nothing.
@@ -6,6 +7,8 @@ import type { Circuit } from "../circuit/types";
  */
 export interface Draft {
   readonly basedOn: number;
+  /** The window as the server knows it: whose save was the last one. */
+  readonly writer: string;
   readonly circuit: Circuit;
   readonly at: number;
 }
@@ -16,7 +19,7 @@ const ABANDONED_AFTER_MS = 10_000;
 function windowId(): string {
   const known = sessionStorage.getItem(WINDOW_KEY);
   if (known) return known;
-  const fresh = crypto.randomUUID();
+  const fresh = randomId();
   sessionStorage.setItem(WINDOW_KEY, fresh);
   return fresh;
 }
@@ -24,8 +27,8 @@ function windowId(): string {
 const prefix = (jobId: number): string => `wiretrace-draft-${jobId}-`;
 const ownKey = (jobId: number): string => prefix(jobId) + windowId();
 
-export function keepDraft(jobId: number, basedOn: number, circuit: Circuit): void {
-  localStorage.setItem(ownKey(jobId), JSON.stringify({ basedOn, circuit, at: Date.now() }));
+export function keepDraft(jobId: number, draft: Omit<Draft, "at">): void {
+  localStorage.setItem(ownKey(jobId), JSON.stringify({ ...draft, at: Date.now() }));
 }
 
 export function dropDraft(jobId: number): void {
