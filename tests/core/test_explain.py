@@ -1,0 +1,91 @@
+"""Why a reading is what it is."""
+
+import pytest
+
+from tests.core.circuits import Bench, end
+from wiretrace.circuit.document import End
+from wiretrace.errors import UnknownTarget
+from wiretrace.explain.paths import Standing
+from wiretrace.explain.reading import Explanation, explain_reading
+from wiretrace.library import library_circuit
+
+
+@pytest.fixture
+def bench() -> Bench:
+    return Bench(library_circuit("start-stop-overload-line"))
+
+
+def why(bench: Bench, red: str, black: str) -> Explanation:
+    return explain_reading(bench.plant, bench.frame, end(red), end(black))
+
+
+def names(bench: Bench, ends: tuple[End, ...]) -> list[str]:
+    return [f"{bench.plant.devices[e.device].label}:{e.terminal}" for e in ends]
+
+
+def test_across_an_open_start_the_load_carries_the_neutral(bench: Bench) -> None:
+    told = why(bench, "start:13", "start:14")
+    assert told.reading.display == "230.9"
+    assert (told.red.standing, told.black.standing) == (Standing.LIVE, Standing.LOAD)
+    assert names(bench, told.red.terminals) == [
+        "S1:13", "S0:12", "S0:11", "F2:96", "F2:95", "F1:2", "F1:1", "Q1:2", "Q1:1", "G1:L1",
+    ]  # fmt: skip
+    assert told.red.contacts == (
+        ("stop", "11-12"),
+        ("overload", "95-96"),
+        ("control-breaker", "1-2"),
+        ("isolator", "1-2"),
+    )
+    (load,) = told.black.loads
+    assert (load.device, load.branch) == ("contactor", "coil")
+    assert load.voltage_v == pytest.approx(230.9 * 856 / 10e6, rel=0.002)  # coil and lamp in parallel
+    assert told.meter_completes
+
+
+def test_in_a_row_of_loads_each_has_its_share(bench: Bench) -> None:
+    """Running, the coil stands between live and neutral; the whole voltage is across it."""
+    bench.do("start", "press")
+    bench.do("start", "press", False)
+    told = why(bench, "contactor:A1", "contactor:A2")
+    assert (told.red.standing, told.black.standing) == (Standing.LIVE, Standing.NEUTRAL)
+    assert told.red.contacts[0] == ("contactor", "13-14")
+    assert told.reading.display == "230.7"
+    assert not told.meter_completes
+    assert {bench.plant.devices[i.device].label for i in told.influences} == {"Q1", "F1", "F2", "S0", "K1"}
+
+
+def test_what_hangs_on_nothing_is_told(bench: Bench) -> None:
+    bench.do("stop", "press")
+    told = why(bench, "stop:12", "contactor:A2")
+    assert told.red.standing is Standing.NONE
+    assert told.red.pole is None
+    assert told.sentences == (
+        "Red, on S0:12 (wire 3), is joined to nothing.",
+        "Black, on K1:A2 (wire N), is joined to N by wire alone: "
+        "with no return path between the probes the meter shows 0.000 V.",
+    )
+
+
+def test_both_probes_on_one_terminal(bench: Bench) -> None:
+    told = why(bench, "start:13", "start:13")
+    assert told.reading.voltage_v == 0
+    assert "both probes stand on one terminal" in told.sentences[1]
+
+
+def test_a_closed_contact_reads_its_drop(bench: Bench) -> None:
+    told = why(bench, "stop:11", "stop:12")
+    assert told.reading.voltage_v < 0.01
+    assert "both stand on the same pole" in told.sentences[1]
+
+
+def test_with_the_supply_off_nothing_is_live(bench: Bench) -> None:
+    bench.do("supply", "switch", False)
+    told = why(bench, "isolator:1", "contactor:A2")
+    assert told.red.standing is not Standing.LIVE
+    assert told.reading.voltage_v == 0
+
+
+def test_a_probe_on_nothing_is_named(bench: Bench) -> None:
+    for red in ("start:99", "ghost:1", "motor:star"):
+        with pytest.raises(UnknownTarget):
+            why(bench, red, "start:14")

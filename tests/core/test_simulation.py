@@ -1,0 +1,321 @@
+"""What happens, in which order, and when."""
+
+import json
+import math
+from itertools import pairwise
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.circuits import SECOND, Bench, chattering, circuit, device, end, wire, with_params
+from wiretrace.circuit.document import Circuit
+from wiretrace.errors import TooManyEvents, UnknownTarget
+from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.formats.report import StateData, run_data, state_data, state_from_data
+from wiretrace.instruments.voltmeter import display, read_voltage
+from wiretrace.library import library_circuit, library_names
+from wiretrace.simulation.engine import Trajectory, initial_state, run
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.state import Action
+
+LINE = "start-stop-overload-line"
+
+
+def log(bench: Bench) -> list[tuple[int, str, bool]]:
+    """Every change of a contact of the last run: microseconds since its start, which, closed or open."""
+    frames = bench.trajectory.frames
+    changes = []
+    for before, after in pairwise(frames):
+        for ref, old, new in zip(bench.plant.branches, before.values, after.values, strict=True):
+            if (old is None) != (new is None):
+                time_us = after.state.time_us - frames[0].state.time_us
+                changes.append((time_us, f"{ref.place} {ref.branch}", new is not None))
+    return changes
+
+
+def test_the_order_of_contacts_when_start_is_pressed() -> None:
+    bench = Bench(library_circuit(LINE))
+    bench.do("start", "press")
+    assert log(bench) == [
+        (5_000, "start 13-14", True),
+        (19_400, "contactor 21-22", False),
+        (23_000, "contactor 1-2", True),
+        (23_000, "contactor 3-4", True),
+        (23_000, "contactor 5-6", True),
+        (23_000, "contactor 13-14", True),
+    ]
+
+
+def test_the_order_of_contacts_when_stop_is_pressed() -> None:
+    bench = Bench(library_circuit(LINE))
+    bench.do("start", "press")
+    bench.do("start", "press", False)
+    bench.do("stop", "press")
+    changes = log(bench)
+    assert changes[0] == (2_000, "stop 11-12", False)
+    opened = next(time for time, name, closed in changes if name == "contactor 13-14")
+    closed_again = next(time for time, name, closed in changes if name == "contactor 21-22")
+    assert (opened, closed_again) == (11_600, 14_000)
+
+
+def test_a_press_shorter_than_the_armature_needs_does_not_seal() -> None:
+    bench = Bench(library_circuit(LINE))
+    bench.do("start", "press", wait_s=0.012)
+    bench.do("start", "press", False)
+    assert bench.says("contactor") == "out"
+    bench.do("start", "press", wait_s=0.030)
+    bench.do("start", "press", False)
+    assert bench.says("contactor") == "in"
+
+
+def test_after_a_supply_failure_it_stays_off() -> None:
+    for name in library_names():
+        bench = Bench(library_circuit(name))
+        bench.do("start", "press")
+        bench.do("start", "press", False)
+        assert bench.says("motor") == "turns forward"
+        bench.do("supply", "switch", False)
+        assert (bench.says("contactor"), bench.says("motor")) == ("out", "still")
+        bench.do("supply", "switch", True)
+        assert (bench.says("contactor"), bench.says("stopped-lamp")) == ("out", "lit")
+
+
+def test_a_short_dip_is_ridden_through() -> None:
+    bench = Bench(library_circuit(LINE))
+    bench.do("start", "press")
+    bench.do("start", "press", False)
+    bench.do("supply", "switch", False, wait_s=0.006)
+    bench.do("supply", "switch", True)
+    assert bench.says("contactor") == "in"
+
+
+@pytest.mark.parametrize(("volts", "picks_up", "holds"), [(400, True, True), (300, False, True), (150, False, False)])
+def test_pick_up_and_drop_out_differ(volts: float, picks_up: bool, holds: bool) -> None:
+    low = with_params(library_circuit(LINE), {"supply": {"line_voltage_v": volts}})
+    bench = Bench(low)
+    bench.do("start", "press")
+    assert (bench.says("contactor") == "in") is picks_up
+    bench = Bench(library_circuit(LINE))
+    bench.do("start", "press")
+    bench.do("start", "press", False)
+    bench.plant = Plant(low)
+    bench.wait(1.0)
+    assert (bench.says("contactor") == "in") is holds
+
+
+def test_both_contacts_of_a_button_move_together_and_nc_first() -> None:
+    head = circuit([device("s1", "push_button", contacts="NO + NC")], [])
+    bench = Bench(head)
+    bench.do("s1", "press")
+    assert log(bench) == [(2_000, "s1 11-12", False), (5_000, "s1 13-14", True)]
+    bench.do("s1", "press", False)
+    assert log(bench) == [(2_000, "s1 13-14", False), (5_000, "s1 11-12", True)]
+
+
+def test_chatter_is_found_named_and_does_not_hang() -> None:
+    bench = Bench(chattering())
+    bench.wait(3600.0)
+    (chatter,) = bench.trajectory.chatters
+    assert chatter.devices == ("k1",)
+    # 14.4 ms until the contact opens, 2.4 ms for the armature to fall back from there.
+    assert chatter.period_us == 16_800
+    assert len(bench.trajectory.frames) < 40
+    assert bench.state.time_us == 3600 * SECOND
+
+
+def test_chatter_ends_with_its_cause() -> None:
+    bench = Bench(chattering())
+    start = bench.state.time_us
+    actions = [Action(start + 2 * SECOND, "g1", "switch", False)]
+    bench.trajectory = run(bench.plant, bench.state, actions, start + 5 * SECOND)
+    (chatter,) = bench.trajectory.chatters
+    assert chatter.until_us == start + 2 * SECOND
+    assert bench.trajectory.frames[-1].views["k1"].says == "out"
+
+
+def test_the_overload_trips_within_its_class_and_only_when_it_should() -> None:
+    """IEC 60947-4-1: at 7.2 times the dial from cold; never at 1.05; at 1.5 from hot within minutes."""
+
+    def trip_s(trip_class: str, times_dial: float, hot: bool) -> float:
+        base = with_params(library_circuit(LINE), {"overload": {"trip_class": trip_class, "dial_a": 3.4}})
+        bench = Bench(base)
+        bench.do("start", "press")
+        current = abs(bench.frame.signals["overload"]["1-2"].current_a)
+        heats = {f"heat_{n}": 1.0 if hot else 0.0 for n in (1, 2, 3)}
+        devices = {**bench.state.devices, "overload": {**bench.state.devices["overload"], **heats}}
+        bench.state = type(bench.state)(bench.state.time_us, devices)
+        bench.plant = Plant(with_params(base, {"overload": {"trip_class": trip_class, "dial_a": current / times_dial}}))
+        start = bench.state.time_us
+        bench.wait(7200.0)
+        tripped = [f for f in bench.trajectory.frames if f.views["overload"].says == "tripped"]
+        return (tripped[0].state.time_us - start) / 1e6 if tripped else math.inf
+
+    bands = {"10A": (2, 10), "10": (4, 10), "20": (6, 20), "30": (9, 30)}
+    minutes = {"10A": 2, "10": 4, "20": 8, "30": 12}
+    for trip_class, (low, high) in bands.items():
+        assert low < trip_s(trip_class, 7.2, hot=False) <= high
+        assert trip_s(trip_class, 1.5, hot=True) <= 60 * minutes[trip_class]
+        assert trip_s(trip_class, 1.2, hot=True) < 7200
+        assert trip_s(trip_class, 1.05, hot=True) == math.inf
+
+
+def test_the_overload_opens_the_control_circuit_and_is_trip_free() -> None:
+    weak = with_params(library_circuit(LINE), {"overload": {"dial_a": 0.6}})
+    bench = Bench(weak)
+    bench.do("start", "press")
+    bench.do("start", "press", False, wait_s=60.0)
+    assert (bench.says("overload"), bench.says("contactor")) == ("tripped", "out")
+    assert bench.says("tripped-lamp") == "lit"
+    bench.do("overload", "reset")
+    assert bench.says("overload") == "tripped"  # still hot
+    bench.wait(600.0)
+    bench.do("overload", "reset")
+    assert bench.says("overload") == "set"
+    assert bench.says("contactor") == "out"
+
+
+def test_an_automatic_reset_comes_back_by_itself() -> None:
+    bench = Bench(with_params(library_circuit(LINE), {"overload": {"dial_a": 0.6, "automatic_reset": True}}))
+    bench.do("start", "press")
+    bench.do("start", "press", False, wait_s=60.0)
+    assert bench.says("overload") == "tripped"
+    bench.wait(1800.0)
+    assert (bench.says("overload"), bench.says("contactor")) == ("set", "out")
+
+
+def test_a_short_circuit_trips_the_breaker_which_must_go_to_off_first() -> None:
+    base = library_circuit(LINE)
+    short = wire("short", "control-breaker:2", "contactor:A2")
+    bench = Bench(base.model_copy(update={"conductors": (*base.conductors, short)}))
+    bench.wait(0.1)
+    assert bench.says("control-breaker") == "tripped"
+    tripped_at = next(f.state.time_us for f in bench.trajectory.frames if f.views["control-breaker"].says == "tripped")
+    assert tripped_at <= 10_000
+    bench.do("control-breaker", "switch", True)
+    assert bench.says("control-breaker") == "tripped"
+    bench.do("control-breaker", "switch", False)
+    assert bench.says("control-breaker") == "off"
+    bench.do("control-breaker", "switch", True, wait_s=0.005)
+    assert bench.says("control-breaker") == "on"
+
+
+def test_exchanging_two_lines_turns_the_motor_backward_and_losing_one_makes_it_hum() -> None:
+    base = library_circuit(LINE)
+    swap = {"p1-motor": end("motor:V1"), "p2-motor": end("motor:U1")}
+    crossed = tuple(c.model_copy(update={"b": swap[c.id]}) if c.id in swap else c for c in base.conductors)
+    for changed, word in (
+        (base, "turns forward"),
+        (base.model_copy(update={"conductors": crossed}), "turns backward"),
+        (with_params(base, {"supply": {"l2_present": False}}), "hums on two phases"),
+    ):
+        bench = Bench(changed)
+        bench.do("start", "press")
+        assert bench.says("motor") == word
+
+
+def test_faults_are_part_of_the_state() -> None:
+    bench = Bench(library_circuit(LINE), [Fault(FaultKind.OPEN, "c4-seal")])
+    bench.do("start", "press")
+    assert bench.says("contactor") == "in"
+    bench.do("start", "press", False)
+    assert bench.says("contactor") == "out"
+    again = state_from_data(StateData.model_validate_json(state_data(bench.state).model_dump_json()))
+    assert again.faults == bench.state.faults
+
+
+def same(a: Trajectory, b: Trajectory, plant: Plant) -> bool:
+    return run_data(plant, a, []).model_dump_json() == run_data(plant, b, []).model_dump_json()
+
+
+HANDS = [("start", "press"), ("stop", "press"), ("overload", "trip"), ("overload", "reset"), ("supply", "switch"),
+         ("isolator", "switch"), ("contactor", "push"), ("control-breaker", "switch")]  # fmt: skip
+
+
+@st.composite
+def actions(draw: st.DrawFn) -> list[Action]:
+    count = draw(st.integers(0, 8))
+    times = sorted(draw(st.lists(st.integers(0, 2_000_000), min_size=count, max_size=count)))
+    return [Action(time, *draw(st.sampled_from(HANDS)), draw(st.booleans())) for time in times]
+
+
+@settings(max_examples=40, deadline=None)
+@given(actions())
+def test_the_same_actions_give_the_same_log(hands: list[Action]) -> None:
+    first, second = Plant(library_circuit(LINE)), Plant(library_circuit(LINE))
+    a = run(first, initial_state(first), hands, 3 * SECOND)
+    b = run(second, initial_state(second), hands, 3 * SECOND)
+    assert same(a, b, first)
+
+
+@settings(max_examples=40, deadline=None)
+@given(actions(), st.integers(0, 3 * SECOND))
+def test_stopping_and_taking_up_again_changes_nothing(hands: list[Action], cut_us: int) -> None:
+    plant = Plant(library_circuit(LINE))
+    whole = run(plant, initial_state(plant), hands, 3 * SECOND)
+    before = [action for action in hands if action.at_us <= cut_us]
+    half = run(plant, initial_state(plant), before, cut_us)
+    written = json.loads(state_data(half.end).model_dump_json())
+    rest = run(plant, state_from_data(StateData.model_validate(written)), hands[len(before) :], 3 * SECOND)
+    for device_id, values in whole.end.devices.items():
+        for name, value in values.items():
+            expected = pytest.approx(value, rel=1e-9, abs=1e-12) if isinstance(value, float) else value
+            assert rest.end.devices[device_id][name] == expected
+
+
+@settings(max_examples=30, deadline=None)
+@given(actions(), st.randoms(use_true_random=False))
+def test_order_and_names_in_the_document_do_not_matter(hands: list[Action], random: object) -> None:
+    base = library_circuit(LINE)
+    devices, conductors = list(base.devices), list(base.conductors)
+    random.shuffle(devices)  # type: ignore[attr-defined]
+    random.shuffle(conductors)  # type: ignore[attr-defined]
+    other = Circuit(title="", devices=tuple(devices), conductors=tuple(conductors))
+    says = []
+    for version in (base, other):
+        plant = Plant(version)
+        trajectory = run(plant, initial_state(plant), hands, 3 * SECOND)
+        says.append([(f.state.time_us, {d: v.says for d, v in sorted(f.views.items())}) for f in trajectory.frames])
+    assert says[0] == says[1]
+
+
+@pytest.mark.parametrize(
+    "action", [Action(0, "nobody", "press"), Action(0, "start", "paint"), Action(9 * SECOND, "start", "press")]
+)
+def test_an_action_on_nothing_is_named(action: Action) -> None:
+    plant = Plant(library_circuit(LINE))
+    with pytest.raises(UnknownTarget):
+        run(plant, initial_state(plant), [action], SECOND)
+
+
+def test_a_state_of_another_circuit_is_refused() -> None:
+    plant = Plant(library_circuit(LINE))
+    state = initial_state(plant)
+    for bad in (
+        {**state.devices, "contactor": {"position": 0}},
+        {**state.devices, "supply": {"on": 1}},
+        {**state.devices, "start": {"position": 1, "driven": True, "moves_at_us": -5}},
+    ):
+        with pytest.raises(UnknownTarget):
+            run(plant, type(state)(0, bad), [], SECOND)
+
+
+def test_a_run_that_changes_without_end_is_cut_by_name(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("wiretrace.simulation.engine.MAX_FRAMES", 3)
+    bench = Bench(library_circuit(LINE))
+    with pytest.raises(TooManyEvents, match="More than 3 changes"):
+        bench.do("start", "press")
+
+
+def test_a_circuit_without_a_source_reads_nothing() -> None:
+    bench = Bench(circuit([device("h1", "lamp")], []))
+    reading = read_voltage(bench.plant, bench.frame.solution, end("h1:X1"), end("h1:X2"))
+    assert (reading.voltage_v, reading.joined, bench.says("h1")) == (0.0, True, "dark")
+
+
+SHOWN = {0: "0.000", 5.9994: "5.999", 5.9996: "6.00", 59.994: "59.99", 230.94: "230.9", 599.96: "600", 1000: "1000"}
+
+
+@pytest.mark.parametrize(("volts", "shown"), SHOWN.items())
+def test_the_display_rounds_as_a_hand_meter_does(volts: float, shown: str) -> None:
+    assert display(volts) == shown
