@@ -125,7 +125,7 @@ class Contactor(Kind):
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         closed = Value(CONTACT_OHM)
         values = {"coil": self._coil(params, sealed=state["position"] == travel.HOME)}
-        for branch in self.structure(params).branches:
+        for branch in self.branches:
             if branch.role is not Role.CONTACT:
                 continue
             normally_open = len(branch.a) == 1 or _is_no(branch.a)

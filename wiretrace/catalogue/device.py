@@ -212,7 +212,10 @@ class Kind(ABC):
 
     @abstractmethod
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        """What each branch is worth in this state. A branch left out is open."""
+        """What each branch is worth in this state. A branch left out is open.
+
+        Values of branches that these parameters leave out are passed over.
+        """
 
     def contact_value(self, params: Params) -> Value:
         """What a contact of this device is worth when closed."""

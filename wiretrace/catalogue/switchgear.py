@@ -121,7 +121,7 @@ class Breaker(Kind):
         if not state["on"]:
             return {}
         value = self.contact_value(params)
-        return {branch.name: value for branch in self.structure(params).branches}
+        return {branch.name: value for branch in self.branches}
 
     def contact_value(self, params: Params) -> Value:
         return Value(number(params, "pole_resistance_ohm"))

@@ -1,6 +1,7 @@
 """What a run and an explanation look like as plain data: the JSON of API and command line."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Annotated, Any
 
 from pydantic import Field
@@ -184,10 +185,15 @@ def _terminals(plant: Plant, reached: Reach) -> dict[str, dict[str, TerminalData
     for item in plant.devices.values():
         nodes = {t.name: plant.node_of[item.id, t.name] for t in item.structure.terminals}
         found[item.id] = {
-            name: TerminalData(standing=reached.standing[node], pole=_pole(plant, reached.pole[node]))
-            for name, node in nodes.items()
+            name: _terminal(reached.standing[node], _pole(plant, reached.pole[node])) for name, node in nodes.items()
         }
     return found
+
+
+@lru_cache(maxsize=256)
+def _terminal(standing: Standing, pole: str | None) -> TerminalData:
+    """One object for the few ways in which all the terminals of a circuit stand."""
+    return TerminalData(standing=standing, pole=pole)
 
 
 def _pole(plant: Plant, node: int | None) -> str | None:

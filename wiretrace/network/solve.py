@@ -140,8 +140,8 @@ def _solve(shape: Topology, admittance_s: Complexes, emf_v: Complexes) -> tuple[
     """Unknowns, with a zero appended for the offsets that are zero by definition."""
     size = shape.size
     rhs = np.zeros(size + 1, dtype=np.complex128)
-    for branch in np.flatnonzero(emf_v):
-        np.subtract.at(rhs, shape.ends_index[:, branch], shape.ends_sign * admittance_s[branch] * emf_v[branch])
+    hot = np.flatnonzero(emf_v)
+    np.subtract.at(rhs, shape.ends_index[:, hot], shape.ends_sign[:, None] * (admittance_s[hot] * emf_v[hot]))
     weight = admittance_s[shape.stamp_branch] * shape.stamp_sign
     factor = (_factor_dense if size <= DENSE_UP_TO else _factor_sparse)(shape, weight)
     if factor is None:

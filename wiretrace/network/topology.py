@@ -26,7 +26,9 @@ Floats = NDArray[np.float64]
 Complexes = NDArray[np.complex128]
 
 LEVELS_S: Final = (1.0, 1e-4, 1e-8, 0.0)
-"""Admittance in siemens from which a branch joins its ends at each level."""
+"""Admittance in siemens above which a branch joins its ends at each level."""
+
+_FALLING: Final = -np.array(LEVELS_S)
 
 
 @dataclass(frozen=True)
@@ -60,10 +62,7 @@ class Topology:
 
 def branch_levels(admittance_s: Complexes) -> Ints:
     """Level at which each branch joins its ends: 0 for the largest; len(LEVELS_S) when open."""
-    size = np.abs(admittance_s)
-    level = np.full(len(size), len(LEVELS_S), dtype=np.intp)
-    for number in reversed(range(len(LEVELS_S))):
-        level[size > LEVELS_S[number]] = number
+    level: Ints = np.searchsorted(_FALLING, -np.abs(admittance_s), side="right").astype(np.intp)
     return level
 
 

@@ -1,20 +1,20 @@
 """A circuit made ready to be solved: nodes for terminals, branches for everything that conducts."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue.device import Role, Signal, Value
+from wiretrace.catalogue.device import DeviceState, Role, Signal, Value
 from wiretrace.circuit.checked import Installed, check_circuit
 from wiretrace.circuit.document import Circuit, Conductor, End, Stray
 from wiretrace.circuit.nets import nets, numbers_by_end
 from wiretrace.errors import InvalidCircuit, Problem, SingularNetwork, UnknownTarget
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.network.solve import Solution, Solver
-from wiretrace.network.topology import Network
+from wiretrace.network.topology import Complexes, Network
 from wiretrace.simulation.state import State
 
 COPPER_OHM_MM2_PER_M: Final = 0.0178
@@ -39,7 +39,7 @@ Node = tuple[str, str]
 
 
 class Plant:
-    """A compiled circuit. Immutable but for what its solver remembers.
+    """A compiled circuit. Unchanging but for what it remembers to be quick; threads may share it.
 
     Raises InvalidCircuit when the circuit contradicts the catalogue or itself.
     """
@@ -57,6 +57,14 @@ class Plant:
         self.frequency_hz = self._frequency()
         self.branches = (*self._device_branches(), *self._link_branches())
         self._branch_of = {(ref.place, ref.branch): index for index, ref in enumerate(self.branches)}
+        self._branches_of = {
+            item.id: [(self._branch_of[item.id, branch.name], branch.name) for branch in item.structure.branches]
+            for item in self.devices.values()
+        }
+        # The last state of each device with its values: most devices stand still most of the time.
+        self._worth: dict[str, tuple[DeviceState, Mapping[str, Value]]] = {}
+        none = np.zeros(len(self.branches), dtype=np.complex128)
+        self._last: tuple[Sequence[Value | None], Complexes, Complexes] = ((None,) * len(none), none, none)
         self._fixed = [(None if ref.branch else self._link_value(ref.place)) for ref in self.branches]
         network = Network(
             len(self.nodes),
@@ -89,24 +97,41 @@ class Plant:
         """What every branch is worth in a state, faults included; None where open."""
         values = list(self._fixed)
         for item in self.devices.values():
-            worth = item.kind.values(item.params, state.devices[item.id])
-            for branch in item.structure.branches:
-                values[self._branch_of[item.id, branch.name]] = worth.get(branch.name)
+            device = state.devices[item.id]
+            known = self._worth.get(item.id)
+            if known is None or known[0] is not device:
+                known = self._worth[item.id] = (device, item.kind.values(item.params, device))
+            for index, name in self._branches_of[item.id]:
+                values[index] = known[1].get(name)
         for fault in state.faults:
             index = self.branch_index(fault.place, fault.branch)
             values[index] = _faulty(values[index], fault)
         return values
 
-    def solve(self, values: list[Value | None]) -> Solution:
+    def solve(self, values: Sequence[Value | None]) -> Solution:
         """Solve for the given values. Raises SingularNetwork with the terminals involved."""
-        omega = 2 * math.pi * self.frequency_hz
-        admittance = np.array([0 if v is None else _admittance(v, omega) for v in values], dtype=complex)
-        emf = np.array([0 if v is None else v.emf_v for v in values], dtype=complex)
+        admittance, emf = self._phasors(values)
         try:
             return self._solver.solve(admittance, emf)
         except SingularNetwork as error:
             causes = tuple(self._named(problem) for problem in error.problems)
             raise SingularNetwork(causes[0].message, causes) from error
+
+    def _phasors(self, values: Sequence[Value | None]) -> tuple[Complexes, Complexes]:
+        """Admittance and emf of every branch, worked out anew only where the value is another object.
+
+        What was last worked out is replaced as a whole and never changed, so that threads which
+        share a plant do not disturb each other.
+        """
+        omega = 2 * math.pi * self.frequency_hz
+        seen, old_admittance, old_emf = self._last
+        admittance, emf = old_admittance.copy(), old_emf.copy()
+        for index, (value, before) in enumerate(zip(values, seen, strict=True)):
+            if value is not before:
+                admittance[index] = 0 if value is None else _admittance(value, omega)
+                emf[index] = 0 if value is None else value.emf_v
+        self._last = (tuple(values), admittance, emf)
+        return admittance, emf
 
     def signals(self, solution: Solution) -> dict[str, dict[str, Signal]]:
         """Volts and amperes of every device branch, by device id and branch name."""

@@ -2,6 +2,7 @@ import { type End, endKey, type Part, type Point, sameEnd } from "../circuit/typ
 import { edit, useDocument } from "../job/document";
 import { letGo, setView, type Tool, useView } from "../job/view";
 import type { Hit, Page } from "../sheet/layout";
+import { bodyOf } from "../sheet/placed";
 import { SYMBOLS } from "../sheet/symbols";
 
 /** What a click, or Enter at the cursor, does in the drawing. */
@@ -84,11 +85,14 @@ export function dropPlace(hit: Hit, tool: Tool): Point {
 const inside = (value: number, a: number, b: number): boolean =>
   value >= Math.min(a, b) - 1 && value <= Math.max(a, b) + 1;
 
-/** The first free place to the right of a part. */
+/** Room that a part with its designation takes to the left and to the right of its line. */
+const ROOM = { left: 5, right: 2 };
+
+/** The first place to the right of a part where another has room, designation included. */
 function beside(page: Page, x: number, y: number): Point {
+  const taken = page.parts.map(bodyOf).filter((box) => box.top < y + 4 && box.bottom > y);
   let at = x + BESIDE;
-  while (page.parts.some(({ placement }) => Math.abs(placement.x - at) < 4 && Math.abs(placement.y - y) < 4))
-    at += BESIDE;
+  while (taken.some((box) => box.left - ROOM.left < at + ROOM.right && box.right > at - ROOM.left)) at += 1;
   return { x: at, y };
 }
 

@@ -1,0 +1,124 @@
+"""Speed of the core and of a press of a button, as ratios measured in one run.
+
+The limits asserted here leave room for a busy machine; docs/performance.md has the figures.
+"""
+
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from pytest_benchmark.fixture import BenchmarkFixture
+
+from server.app import create_app
+from server.config import Config
+from wiretrace.circuit.document import Circuit, Conductor, Device, End
+from wiretrace.formats.spice import spice_netlist
+from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.library import library_circuit
+from wiretrace.simulation.engine import frame_of, initial_state, run
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.state import Action
+
+Median = Callable[..., float]
+SECOND = 1_000_000
+NAME = "start-stop-overload-line"
+
+
+def starter() -> tuple[Plant, list[object]]:
+    plant = Plant(library_circuit(NAME))
+    return plant, plant.values(initial_state(plant))  # type: ignore[return-value]
+
+
+def many_starters(count: int) -> Circuit:
+    """The starter `count` times over on one supply: what a large drawing looks like to the solver."""
+    base = library_circuit(NAME)
+    devices: list[Device] = [base.device("supply")]
+    conductors: list[Conductor] = []
+
+    def moved(end: End, index: int) -> End:
+        return end if end.device == "supply" else End(device=f"{end.device}-{index}", terminal=end.terminal)
+
+    for index in range(count):
+        devices += [
+            device.model_copy(update={"id": f"{device.id}-{index}", "label": f"{device.label}/{index}"})
+            for device in base.devices
+            if device.id != "supply"
+        ]
+        conductors += [
+            wire.model_copy(update={"id": f"{wire.id}-{index}", "a": moved(wire.a, index), "b": moved(wire.b, index)})
+            for wire in base.conductors
+        ]
+    return Circuit(title="many", devices=tuple(devices), conductors=tuple(conductors))
+
+
+def test_operating_point_against_one_linear_solve(benchmark: BenchmarkFixture, median: Median) -> None:
+    plant, values = starter()
+    solution = benchmark(lambda: plant.solve(values))  # type: ignore[arg-type]
+    size = solution.topology.size
+    random = np.random.default_rng(1)
+    matrix = random.random((size, size)) + 1j * random.random((size, size)) + size * np.eye(size)
+    rhs = random.random(size).astype(complex)
+    bare = median(lambda: np.linalg.solve(matrix, rhs))
+    ours = median(lambda: plant.solve(values))  # type: ignore[arg-type]
+    benchmark.extra_info.update(unknowns=size, times_one_linear_solve=round(ours / bare, 2))
+    assert ours / bare < 6
+
+
+def test_operating_point_against_ngspice(benchmark: BenchmarkFixture, median: Median, tmp_path: Path) -> None:
+    plant, values = starter()
+    netlist = tmp_path / "starter.cir"
+    netlist.write_text(spice_netlist(plant, frame_of(plant, initial_state(plant))), encoding="utf-8")
+    command = ["ngspice", "-b", str(netlist)]
+    theirs = median(lambda: subprocess.run(command, capture_output=True, check=True), rounds=10)
+    ours = median(lambda: plant.solve(values))  # type: ignore[arg-type]
+    benchmark.extra_info.update(ngspice_runs_in_one=round(theirs / ours))
+    benchmark(lambda: plant.solve(values))  # type: ignore[arg-type]
+    assert theirs / ours > 20
+
+
+def test_a_reading_in_a_known_state(benchmark: BenchmarkFixture, median: Median) -> None:
+    plant, values = starter()
+    solution = plant.solve(values)  # type: ignore[arg-type]
+    red, black = End(device="start", terminal="13"), End(device="start", terminal="14")
+    benchmark(lambda: read_voltage(plant, solution, red, black))
+    assert median(lambda: read_voltage(plant, solution, red, black)) < 0.5e-3
+
+
+def test_a_press_of_start_in_the_core(benchmark: BenchmarkFixture) -> None:
+    plant = Plant(library_circuit(NAME))
+    state = initial_state(plant)
+    actions = [Action(100_000, "start", "press"), Action(400_000, "start", "press", False)]
+    trajectory = benchmark(lambda: run(plant, state, actions, 10 * SECOND))
+    assert trajectory.frames[-1].views["motor"].says == "turns forward"
+
+
+def test_a_press_of_start_from_request_to_answer(benchmark: BenchmarkFixture, tmp_path: Path, median: Median) -> None:
+    app = create_app(Config("postgresql://app@127.0.0.1:1/none", tmp_path, database_timeout_s=0.1))
+    client = app.test_client()
+    body = {
+        "circuit": library_circuit(NAME).model_dump(mode="json"),
+        "actions": [{"at_us": 0, "device": "start", "operation": "press"}],
+        "until_us": 10 * SECOND,
+        "probes": [{"red": {"device": "start", "terminal": "13"}, "black": {"device": "start", "terminal": "14"}}],
+    }
+    answer = benchmark(lambda: client.post("/api/simulation/run", json=body))
+    assert answer.get_json()["frames"][-1]["devices"]["motor"]["says"] == "turns forward"
+    assert median(lambda: client.post("/api/simulation/run", json=body), rounds=30) < 0.1
+    app.extensions["database"].close()
+
+
+def test_cost_grows_close_to_linearly(benchmark: BenchmarkFixture, median: Median) -> None:
+    """72 starters are just over 1,000 devices."""
+    times, sizes = [], []
+    for count in (18, 36, 72):
+        plant = Plant(many_starters(count))
+        values = plant.values(initial_state(plant))
+        times.append(median(lambda plant=plant, values=values: plant.solve(values), rounds=15))
+        sizes.append(len(plant.devices))
+    growth = float(np.log(times[-1] / times[0]) / np.log(sizes[-1] / sizes[0]))
+    benchmark.extra_info.update(
+        devices=sizes, milliseconds=[round(1e3 * t, 1) for t in times], exponent=round(growth, 2)
+    )
+    benchmark.pedantic(lambda: plant.solve(values), rounds=5)
+    assert growth < 1.6
