@@ -1,0 +1,115 @@
+import { Catalogue } from "../circuit/catalogue";
+import { applyEdit, type Edit } from "../circuit/edits";
+import type { Circuit, End, Kind } from "../circuit/types";
+
+const kind = (name: string, letter: string, parts: Kind["parts"], params: Kind["params"] = []): Kind => ({
+  name,
+  title: name,
+  group: "command",
+  letter,
+  letter_nema: letter,
+  mounting: "door",
+  params,
+  terminals: parts
+    .flatMap((part) =>
+      part.terminals.map((terminal) => ({ name: terminal, nema: terminal, when: part.when })),
+    )
+    .filter((terminal, at, all) => all.findIndex((other) => other.name === terminal.name) === at),
+  parts,
+  operations: [],
+});
+
+const part = (
+  name: string,
+  symbol: string,
+  terminals: string[],
+  when: Kind["parts"][number]["when"] = null,
+) => ({
+  name,
+  title: name,
+  symbol,
+  terminals,
+  branches: [name],
+  when,
+});
+
+/** A small catalogue of its own, so that these tests speak of edits and not of devices. */
+export const catalogue = new Catalogue([
+  kind("supply", "G", [part("supply", "supply_3", ["L1", "L2", "L3", "N", "PE"])]),
+  kind(
+    "button",
+    "S",
+    [
+      part("11-12", "push_nc", ["11", "12"], { param: "contacts", values: ["NC", "both"] }),
+      part("13-14", "push_no", ["13", "14"], { param: "contacts", values: ["NO", "both"] }),
+    ],
+    [
+      {
+        name: "contacts",
+        title: "Contacts",
+        type: "choice",
+        unit: "",
+        default: "NO",
+        minimum: null,
+        maximum: null,
+        choices: ["NO", "NC", "both"],
+        help: "",
+      },
+      {
+        name: "force_n",
+        title: "Force",
+        type: "number",
+        unit: "N",
+        default: 5,
+        minimum: 1,
+        maximum: 50,
+        choices: [],
+        help: "",
+      },
+    ],
+  ),
+  kind("lamp", "H", [part("lamp", "lamp", ["X1", "X2"])]),
+]);
+
+export const end = (text: string): End => {
+  const [device = "", terminal = ""] = text.split(":");
+  return { device, terminal };
+};
+
+export const empty: Circuit = {
+  format: "wiretrace/circuit",
+  version: 1,
+  title: "test",
+  devices: [],
+  conductors: [],
+  strays: [],
+  sheets: [
+    { id: "one", title: "One", kind: "control", symbols: [], routes: {} },
+    { id: "two", title: "Two", kind: "power", symbols: [], routes: {} },
+  ],
+};
+
+export const edited = (circuit: Circuit, ...edits: Edit[]): Circuit =>
+  edits.reduce((now, edit) => applyEdit(now, edit, catalogue), circuit);
+
+export const put = (kindName: string, partName: string, x: number, y: number, sheet = "one"): Edit => ({
+  type: "place",
+  kind: kindName,
+  part: partName,
+  sheet,
+  at: { x, y },
+});
+
+/** Supply, start button and lamp in a row: L1 - S1 - H1 - N. */
+export const row: Circuit = edited(
+  empty,
+  put("supply", "supply", 4, 2),
+  put("button", "13-14", 10, 8),
+  put("lamp", "lamp", 10, 18),
+  { type: "join", a: end("g-1:L1"), b: end("s-1:13") },
+  { type: "join", a: end("s-1:14"), b: end("h-1:X1") },
+  { type: "join", a: end("h-1:X2"), b: end("g-1:N") },
+);
+
+export const wires = (circuit: Circuit): string[] =>
+  circuit.conductors.map(({ a, b }) => `${a.device}:${a.terminal} ${b.device}:${b.terminal}`);
