@@ -78,6 +78,7 @@ export function RunBoard({ layout, circuit, catalogue }: Props) {
           page={page}
           catalogue={catalogue}
           frame={frame}
+          grid={false}
           chattering={chattering}
           selectedParts={NOTHING}
           selectedWire={undefined}

@@ -86,12 +86,21 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
       onKey={onKey}
       describe={describe}
     >
+      <defs>
+        <pattern id="grid-dots" width={2} height={2} patternUnits="userSpaceOnUse">
+          <circle className="grid-dot" cx={0} cy={0} r={0.11} />
+          <circle className="grid-dot" cx={2} cy={0} r={0.11} />
+          <circle className="grid-dot" cx={0} cy={2} r={0.11} />
+          <circle className="grid-dot" cx={2} cy={2} r={0.11} />
+        </pattern>
+      </defs>
       {layout.pages.map((page) => (
         <PageView
           key={page.sheet.id}
           page={page}
           catalogue={catalogue}
           frame={undefined}
+          grid
           chattering={NOTHING}
           selectedParts={selected}
           selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}

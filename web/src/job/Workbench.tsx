@@ -42,7 +42,7 @@ export function Workbench({ stage }: { stage: Stage }) {
   return (
     <Flex as="main" flex="1" minH="0">
       <Box
-        w={{ base: "176px", lg: "204px" }}
+        w={{ base: "176px", xl: "208px" }}
         flexShrink={0}
         overflowY="auto"
         borderRight="1px solid var(--rule)"
@@ -69,7 +69,7 @@ export function Workbench({ stage }: { stage: Stage }) {
         )}
       </Flex>
       <Box
-        w={{ base: "224px", lg: "256px" }}
+        w={{ base: "216px", xl: "256px" }}
         flexShrink={0}
         overflowY="auto"
         borderLeft="1px solid var(--rule)"

@@ -1,3 +1,4 @@
+import { Button } from "@chakra-ui/react";
 import { useCallback, useRef, useState } from "react";
 import type { Point } from "../circuit/types";
 import { setView, useView } from "../job/view";
@@ -167,6 +168,7 @@ export function Board(props: Props) {
           />
         )}
       </svg>
+      <FitButtons layout={layout} onFit={setZoomed} />
       <p id="board-keys" className="unseen">
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
         to the next sheet. Enter or space acts at the cursor.
@@ -175,6 +177,34 @@ export function Board(props: Props) {
         {said}
       </p>
     </>
+  );
+}
+
+/** Fit all sheets or one of them into the view: on a small screen one fills it. */
+function FitButtons({ layout, onFit }: { layout: Layout; onFit: (window: Window | null) => void }) {
+  return (
+    <div className="fit-buttons" role="group" aria-label="Fit into view">
+      <Button size="xs" variant="ghost" onClick={() => onFit(null)}>
+        All
+      </Button>
+      {layout.pages.map(({ sheet, frame, shift }) => (
+        <Button
+          key={sheet.id}
+          size="xs"
+          variant="ghost"
+          onClick={() =>
+            onFit({
+              x: frame.left + shift.x - MARGIN,
+              y: -MARGIN,
+              width: frame.right - frame.left + 2 * MARGIN,
+              height: frame.bottom + shift.y + 2 * MARGIN,
+            })
+          }
+        >
+          {sheet.title}
+        </Button>
+      ))}
+    </div>
   );
 }
 

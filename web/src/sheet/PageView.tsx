@@ -13,6 +13,8 @@ interface Props {
   readonly catalogue: Catalogue;
   /** The present moment; undefined draws the circuit at rest, as on paper. */
   readonly frame: Frame | undefined;
+  /** Show the drawing grid. */
+  readonly grid: boolean;
   readonly chattering: ReadonlySet<string>;
   readonly selectedParts: ReadonlySet<string>;
   readonly selectedWire: string | undefined;
@@ -37,6 +39,15 @@ export const PageView = memo(function PageView(props: Props) {
         width={box.right - box.left}
         height={box.bottom - box.top + TITLE_HEIGHT}
       />
+      {props.grid && (
+        <rect
+          className="page-grid"
+          x={box.left}
+          y={box.top}
+          width={box.right - box.left}
+          height={box.bottom - box.top}
+        />
+      )}
       <text className="page-title" x={box.left + 1.2} y={box.top - TITLE_HEIGHT + 2}>
         {page.sheet.title}
       </text>

@@ -1,0 +1,110 @@
+"""Writes docs/screenshots from the demo data: a server and a database of their own, Debian's Chromium.
+
+Run it after a change to a view: .venv/bin/python -m scripts.screenshots
+"""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+import psycopg
+from playwright.sync_api import Page, sync_playwright
+from psycopg.rows import dict_row
+
+from scripts.postgres import free_port, start_cluster
+from server.demo import load_demo
+from server.store.database import migrate
+
+ROOT = Path(__file__).resolve().parents[1]
+SHOTS = ROOT / "docs" / "screenshots"
+SIZE = {"width": 1280, "height": 800}
+CHROMIUM = ["--disable-gpu", "--disable-background-networking", "--font-render-hinting=none"]
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        Path(folder).chmod(0o755)
+        cluster = start_cluster(Path(folder) / "postgres")
+        port = free_port()
+        server = None
+        try:
+            migrate(cluster.url)
+            with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
+                load_demo(connection)
+            server = _serve(cluster.url, port)
+            _take_all(f"http://127.0.0.1:{port}")
+        finally:
+            if server:
+                server.terminate()
+                server.wait()
+            cluster.stop()
+
+
+def _serve(database: str, port: int) -> subprocess.Popen[bytes]:
+    environment = os.environ | {"WIRETRACE_DATABASE": database, "WIRETRACE_WEB": str(ROOT / "web" / "dist")}
+    command = [sys.executable, "-m", "gunicorn", "--no-control-socket", "--bind", f"127.0.0.1:{port}"]
+    server = subprocess.Popen([*command, "server.app:create_app()"], cwd=ROOT, env=environment)
+    for _ in range(100):
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/library", timeout=1):
+                return server
+        except OSError:
+            time.sleep(0.1)
+    raise RuntimeError("the server does not answer")
+
+
+def _take_all(address: str) -> None:
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", chromium_sandbox=False, args=CHROMIUM)
+        for name, (path, work, scheme) in VIEWS.items():
+            context = browser.new_context(viewport=SIZE, color_scheme=scheme)  # type: ignore[arg-type]
+            page = context.new_page()
+            page.goto(address + path)
+            page.wait_for_timeout(800)
+            work(page)
+            page.wait_for_timeout(500)
+            page.screenshot(path=SHOTS / f"{name}.png")
+            context.close()
+        browser.close()
+
+
+def _start(page: Page) -> None:
+    page.get_by_role("button", name="S1 Start Press").hover()
+    page.mouse.down()
+    page.wait_for_timeout(400)
+    page.mouse.up()
+    page.wait_for_timeout(800)
+
+
+def _probe(page: Page, red: str, black: str) -> None:
+    for name in (red, black):
+        page.locator(f'[data-terminal="{name}"]').click()
+    page.wait_for_timeout(300)
+    page.get_by_role("button", name="Why?").click()
+
+
+def _run(page: Page) -> None:
+    _start(page)
+    _probe(page, "K1:21", "K1:22")
+
+
+def _select_coil(page: Page) -> None:
+    page.locator('.part[aria-label^="K1 Coil"] .halo').click(force=True)
+
+
+VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
+    "jobs": ("/", lambda page: None, "light"),
+    "run": ("/jobs/1/run", _run, "light"),
+    "run-dark": ("/jobs/1/run", _run, "dark"),
+    "why": ("/jobs/2/run", lambda page: _probe(page, "S1:13", "S1:14"), "light"),
+    "draw": ("/jobs/1/draw", _select_coil, "light"),
+}
+
+if __name__ == "__main__":
+    main()
