@@ -34,7 +34,9 @@ def main() -> int:
     parser.add_argument("--host", default="127.0.0.1", help="address to listen on (default: loopback only)")
     parser.add_argument("--port", type=int, default=None, help=f"port (default: {FIRST_PORT} or the next free one)")
     arguments = parser.parse_args()
-    signal.signal(signal.SIGTERM, _interrupt)
+    # By hand, since a shell that starts this in the background has it ignore Ctrl-C.
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, _interrupt)
     if (address := _already_running()) is not None:
         print(f"Wire Trace is already running at {address}")
         return 0
@@ -51,7 +53,8 @@ def main() -> int:
         return 0
     finally:
         # A second Ctrl-C must not leave the database behind.
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, signal.SIG_IGN)
         RUNNING.unlink(missing_ok=True)
         print("Stopping the database ...", flush=True)
         cluster.stop()

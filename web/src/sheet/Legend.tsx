@@ -11,7 +11,15 @@ const KINDS = [
 /** What the lines mean. */
 export function Legend() {
   return (
-    <Flex columnGap="5" rowGap="1" wrap="wrap" fontSize="12px" color="var(--soft)" aria-label="Line styles" role="group">
+    <Flex
+      columnGap="5"
+      rowGap="1"
+      wrap="wrap"
+      fontSize="12px"
+      color="var(--soft)"
+      aria-label="Line styles"
+      role="group"
+    >
       {KINDS.map(([kind, text]) => (
         <Flex key={kind} align="center" gap="2">
           <svg width="34" height="8" viewBox="0 0 3.4 0.8" aria-hidden>
