@@ -7,7 +7,7 @@ from typing import Any
 import psycopg
 import psycopg_pool
 from apiflask import APIFlask, HTTPError
-from flask import Response, json
+from flask import Response
 from werkzeug.exceptions import HTTPException
 
 from wiretrace.circuit.document import Frozen
@@ -52,8 +52,8 @@ class NotFound(Exception):
 
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Response:
     """A problem response. `kind` is the stable last part of its type."""
-    body = {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, **more}
-    return Response(json.dumps(body), status, content_type="application/problem+json")
+    body = ProblemBody(type=f"/problems/{kind}", title=title, status=status, detail=detail, **more)
+    return Response(body.model_dump_json(), status, content_type="application/problem+json")
 
 
 def register(app: APIFlask) -> None:

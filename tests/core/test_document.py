@@ -117,6 +117,13 @@ def test_wires_to_nothing_are_told_with_the_wire() -> None:
     }
 
 
+def test_a_stray_path_needs_a_value() -> None:
+    ends = {"a": {"device": "supply", "terminal": "L1"}, "b": {"device": "supply", "terminal": "PE"}}
+    (problem,) = broken({"strays": [{"id": "s1", **ends}]}).problems
+    assert (problem.code, problem.conductor) == ("stray_without_value", "s1")
+    assert circuit_from_data({**data(), "strays": [{"id": "s1", **ends, "capacitance_nf": 2.0}]})
+
+
 def test_an_add_on_block_brings_its_terminals() -> None:
     conductors = data()["conductors"]
     conductors[1]["b"] = {"device": "contactor", "terminal": "53"}

@@ -2,6 +2,7 @@
 
 import json
 import math
+from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
 
 import pytest
@@ -9,8 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.circuits import SECOND, Bench, chattering, circuit, device, end, wire, with_params
-from wiretrace.circuit.document import Circuit
-from wiretrace.errors import TooManyEvents, UnknownTarget
+from wiretrace.catalogue.device import Value
+from wiretrace.circuit.document import Circuit, Stray
+from wiretrace.errors import SingularNetwork, TooManyEvents, UnknownTarget
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.formats.report import StateData, run_data, state_data, state_from_data
 from wiretrace.instruments.voltmeter import display, read_voltage
@@ -319,3 +321,61 @@ SHOWN = {0: "0.000", 5.9994: "5.999", 5.9996: "6.00", 59.994: "59.99", 230.94: "
 @pytest.mark.parametrize(("volts", "shown"), SHOWN.items())
 def test_the_display_rounds_as_a_hand_meter_does(volts: float, shown: str) -> None:
     assert display(volts) == shown
+
+
+def test_a_singular_network_is_told_in_terminals() -> None:
+    """Two sources without impedance on one pair of terminals: which of them is not for us to say."""
+    plant = Plant(
+        circuit(
+            [device("g1", "supply_three_phase"), device("h1", "lamp")],
+            [wire("w1", "g1:L1", "h1:X1"), wire("w2", "g1:N", "h1:X2")],
+        )
+    )
+    values = plant.values(initial_state(plant))
+    for branch in ("L1", "N"):
+        values[plant.branch_index("g1", branch)] = Value(emf_v=230)
+    values[plant.branch_index("h1", "lamp")] = Value(emf_v=24)
+    for conductor in ("w1", "w2"):
+        values[plant.branch_index(conductor)] = Value()
+    with pytest.raises(SingularNetwork) as caught:
+        plant.solve(values)
+    (problem,) = caught.value.problems
+    assert problem.code == "source_loop"
+    assert "G1:L1 to H1:X1" in problem.message
+    assert "H1:X1 to H1:X2" in problem.message
+
+
+def test_threads_may_share_a_plant() -> None:
+    """A server answers several people from one compiled circuit; none may see another's state."""
+    plant = Plant(library_circuit(LINE))
+    start = initial_state(plant)
+    hands = [Action(1000 * n, "start", "press", n % 2 == 0) for n in range(0, 400, 40)]
+
+    def once(index: int) -> str:
+        trajectory = run(plant, start, hands[: index % len(hands)], SECOND)
+        return run_data(plant, trajectory, []).model_dump_json()
+
+    alone = [once(index) for index in range(20)]
+    with ThreadPoolExecutor(8) as pool:
+        together = list(pool.map(once, [*range(20)] * 4))
+    assert together == alone * 4
+
+
+def test_stray_capacitance_shows_a_ghost_voltage_that_a_small_meter_takes_away() -> None:
+    """A conductor beside a live one: the capacitive divider loaded by the meter."""
+    alone = wire("w2", "x1:b", "x2:a")
+    strays = (
+        Stray(id="c1", a=end("x1:a"), b=end("g1:L1"), capacitance_nf=1.0),
+        Stray(id="c2", a=end("x1:a"), b=end("g1:PE"), capacitance_nf=1.0),
+    )
+    parts = [
+        device("g1", "supply_three_phase", line_voltage_v=230 * math.sqrt(3)),
+        device("x1", "terminal"),
+        device("x2", "terminal"),
+    ]
+    bench = Bench(circuit(parts, [alone], strays))
+    volts = [
+        read_voltage(bench.plant, bench.frame.solution, end("x2:b"), end("g1:N"), ohm).voltage_v
+        for ohm in (10e6, 3.3e3)
+    ]
+    assert [f"{volt:.3f}" for volt in volts] == ["113.571", "0.238"]

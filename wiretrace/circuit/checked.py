@@ -205,6 +205,9 @@ def _link_problems(
             message = f"Conductor {link.id} ends at {known[end.device].label}:{end.terminal}, "
             message += f"but {known[end.device].label} has no terminal {end.terminal}."
             problems.append(Problem("unknown_terminal", message, end.device, end.terminal, link.id))
+    if isinstance(link, Stray) and link.resistance_ohm is None and link.capacitance_nf is None:
+        message = f"Stray path {link.id} has neither a resistance nor a capacitance."
+        problems.append(Problem("stray_without_value", message, conductor=link.id))
     if link.a == link.b:
         message = f"Conductor {link.id} begins and ends at the same terminal."
         problems.append(Problem("same_terminal", message, link.a.device, link.a.terminal, link.id))

@@ -186,9 +186,7 @@ class Plant:
             if conductor.id == link_id:
                 return Value(COPPER_OHM_MM2_PER_M * conductor.length_m / conductor.cross_section_mm2)
         stray = next(stray for stray in self.circuit.strays if stray.id == link_id)
-        if stray.resistance_ohm is not None:
-            return Value(stray.resistance_ohm)
-        return Value(capacitance_f=(stray.capacitance_nf or 0.0) * 1e-9)
+        return Value(stray.resistance_ohm or 0.0, capacitance_f=(stray.capacitance_nf or 0.0) * 1e-9)
 
     def _named(self, problem: Problem) -> Problem:
         """A cause given in branch numbers, told in terminals."""

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { type ActionRequest, api, asProblem, type Problem } from "../api/client";
+import type { Catalogue } from "../circuit/catalogue";
 import {
   type Circuit,
   type End,
@@ -75,13 +76,15 @@ export function currentFrame({ frames, now }: BenchState): Frame | undefined {
 export const useFrame = (): Frame | undefined => useBench(currentFrame);
 
 /** Put a circuit under power, from the beginning. Probes stay where their terminals still exist. */
-export function startBench(next: Circuit): void {
+export function startBench(next: Circuit, catalogue: Catalogue): void {
   session += 1;
   circuit = next;
   end = null;
   setClock(0);
-  const there = (probe: End | null): End | null =>
-    probe && next.devices.some((device) => device.id === probe.device) ? probe : null;
+  const there = (probe: End | null): End | null => {
+    const device = next.devices.find((candidate) => candidate.id === probe?.device);
+    return probe && device && catalogue.terminals(device).includes(probe.terminal) ? probe : null;
+  };
   const { red, black } = get();
   set({
     frames: [],

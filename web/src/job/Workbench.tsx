@@ -25,7 +25,7 @@ export function Workbench({ stage }: { stage: Stage }) {
     if (stage !== "run") return undefined;
     if (!isOnBench(circuit)) {
       clearLatches();
-      startBench(circuit);
+      startBench(circuit, catalogue);
     }
     let running = true;
     const loop = (): void => {
@@ -37,7 +37,7 @@ export function Workbench({ stage }: { stage: Stage }) {
     return () => {
       running = false;
     };
-  }, [stage, circuit]);
+  }, [stage, circuit, catalogue]);
   const running = stage === "run";
   return (
     <Flex as="main" flex="1" minH="0">
@@ -103,9 +103,10 @@ function BenchNotice() {
   const now = useBench((bench) => bench.now);
   const devices = useDocument((document) => document.circuit.devices);
   const circuit = useDocument((document) => document.circuit);
+  const catalogue = useDocument((document) => document.catalogue);
   const time = frames[now]?.time_us ?? 0;
   const chatter = chatters.find((c) => c.since_us <= time && time <= c.until_us);
-  if (problem) return <ProblemNotice problem={problem} onRetry={() => startBench(circuit)} />;
+  if (problem) return <ProblemNotice problem={problem} onRetry={() => startBench(circuit, catalogue)} />;
   if (!chatter) return null;
   const names = chatter.devices.map((id) => devices.find((device) => device.id === id)?.label).join(", ");
   return (
