@@ -10,12 +10,13 @@ from server.api.bodies import CheckedCircuit
 from server.problems import NotFound
 from server.store import jobs as store
 from server.store.database import connection
-from wiretrace.circuit.document import Circuit, Frozen, Sheet, Text
+from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
 from wiretrace.library import library_circuit
 
 blueprint = APIBlueprint("jobs", __name__, url_prefix="/api/jobs")
 
-Title = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+Title = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=NO_NUL)]
+Writer = Annotated[str, StringConstraints(min_length=1, max_length=64, pattern=NO_NUL)]
 
 
 class JobLine(Frozen):
@@ -58,7 +59,7 @@ class Save(Frozen):
     """`based_on` is the version that the circuit was made from, `writer` the window that saves."""
 
     based_on: Annotated[int, Field(ge=1)]
-    writer: Annotated[str, StringConstraints(min_length=1, max_length=64)]
+    writer: Writer
     circuit: CheckedCircuit
 
 

@@ -95,6 +95,7 @@ def test_a_circuit_that_contradicts_itself_is_refused_with_the_place(client: Fla
 
 def test_a_title_is_needed_and_a_template_must_exist(client: FlaskClient) -> None:
     assert client.post("/api/jobs", json={"title": "   "}).status_code == 422
+    assert client.post("/api/jobs", json={"title": "a\u0000b"}).status_code == 422
     assert client.post("/api/jobs", json={"title": "x", "template": "nothing"}).status_code == 404
     assert client.get("/api/jobs").get_json() == {"jobs": []}
 

@@ -15,7 +15,10 @@ MAX_CONDUCTORS: Final = 6_000
 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
 Label = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_.\-+/]{1,24}$")]
-Text = Annotated[str, StringConstraints(max_length=200)]
+NO_NUL: Final = r"^[^\x00]*$"
+"""What every database and every C program can hold."""
+Text = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
+Short = Annotated[str, StringConstraints(max_length=24, pattern=NO_NUL)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Grid = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
 
@@ -49,8 +52,8 @@ class Conductor(Frozen):
     id: Id
     a: End
     b: End
-    number: Annotated[str, StringConstraints(max_length=16)] | None = None
-    colour: Annotated[str, StringConstraints(max_length=24)] | None = None
+    number: Short | None = None
+    colour: Short | None = None
     cross_section_mm2: Annotated[float, Field(ge=0.05, le=1000)] = 1.5
     length_m: Annotated[float, Field(ge=0.001, le=10_000)] = 1.0
 

@@ -134,7 +134,7 @@ function WireForm({ wire, circuit }: { wire: Conductor; circuit: Circuit }) {
       <TextField
         label="Number"
         value={wire.number ?? ""}
-        onChange={(text) => set({ number: text.trim().slice(0, 16) || null })}
+        onChange={(text) => set({ number: text.trim().slice(0, 24) || null })}
       />
       <NumberField
         label="Cross-section"
