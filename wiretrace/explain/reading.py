@@ -4,37 +4,12 @@ from dataclasses import dataclass
 
 from wiretrace.catalogue.device import Role
 from wiretrace.circuit.document import End
-from wiretrace.explain.paths import Path, Reach, Standing, reach
+from wiretrace.explain.paths import Path, Reach, reach
+from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Reading, read_voltage
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
-
-
-@dataclass(frozen=True)
-class LoadShare:
-    """A load on a probe's way: its device, its element, and the volts across it with the meter on."""
-
-    device: str
-    branch: str
-    voltage_v: float
-
-
-@dataclass(frozen=True)
-class ProbePath:
-    """Where one probe gets its potential from, in terms of the circuit document.
-
-    `terminals` are passed in order from the probe to the pole; `conductors` are the wires in
-    between; `contacts` the closed contacts as (device, element).
-    """
-
-    standing: Standing
-    number: str | None
-    pole: End | None
-    terminals: tuple[End, ...]
-    conductors: tuple[str, ...]
-    contacts: tuple[tuple[str, str], ...]
-    loads: tuple[LoadShare, ...]
 
 
 @dataclass(frozen=True)

@@ -1,29 +1,25 @@
 """The reason for a reading in two sentences, one a probe."""
 
-from typing import TYPE_CHECKING
-
 from wiretrace.circuit.document import End
 from wiretrace.explain.paths import Standing
+from wiretrace.explain.probe_path import ProbePath
 from wiretrace.instruments.voltmeter import Reading, display
 from wiretrace.simulation.plant import Plant
 
-if TYPE_CHECKING:
-    from wiretrace.explain.reading import ProbePath
 
-
-def sentences(plant: Plant, reading: Reading, red: "ProbePath", black: "ProbePath") -> tuple[str, str]:
+def sentences(plant: Plant, reading: Reading, red: ProbePath, black: ProbePath) -> tuple[str, str]:
     """What each probe is joined to; the second sentence ends in what that means for the meter."""
     first = f"Red, {_spot(plant, reading.red, red)}, {_joined(plant, red)}."
     second = f"Black, {_spot(plant, reading.black, black)}, {_joined(plant, black)}: {_so(reading, red, black)}."
     return first, second
 
 
-def _spot(plant: Plant, end: End, path: "ProbePath") -> str:
+def _spot(plant: Plant, end: End, path: ProbePath) -> str:
     name = f"on {plant.devices[end.device].label}:{end.terminal}"
     return f"{name} (wire {path.number})" if path.number else f"{name} (no wire)"
 
 
-def _joined(plant: Plant, path: "ProbePath") -> str:
+def _joined(plant: Plant, path: ProbePath) -> str:
     if path.pole is None or path.standing is Standing.NONE:
         return "is joined to nothing"
     pole = path.pole.terminal
@@ -39,7 +35,7 @@ def _joined(plant: Plant, path: "ProbePath") -> str:
     return f"reaches {pole} only through {loads}{' and' + contacts if contacts else ''}"
 
 
-def _through(plant: Plant, path: "ProbePath") -> str:
+def _through(plant: Plant, path: ProbePath) -> str:
     names = [_element(plant, device, branch) for device, branch in path.contacts]
     if not names:
         return " by wire alone" if not path.loads else ""
@@ -63,7 +59,7 @@ def _listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
-def _so(reading: Reading, red: "ProbePath", black: "ProbePath") -> str:
+def _so(reading: Reading, red: ProbePath, black: ProbePath) -> str:
     shown = f"the meter shows {reading.display} V"
     if reading.red == reading.black:
         return f"both probes stand on one terminal, and {shown}"

@@ -9,7 +9,8 @@ from pydantic import Field
 from wiretrace.catalogue.device import Role
 from wiretrace.circuit.document import End, Finite, Frozen, Id, Text
 from wiretrace.explain.paths import Reach, Standing, reach
-from wiretrace.explain.reading import Explanation, ProbePath
+from wiretrace.explain.probe_path import ProbePath
+from wiretrace.explain.reading import Explanation
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.instruments.voltmeter import Reading, read_voltage
 from wiretrace.simulation.engine import Frame, Trajectory

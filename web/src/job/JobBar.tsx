@@ -3,12 +3,7 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Bar } from "../common/Bar";
 import { redo, renameJob, type SaveState, undo, useDocument } from "./document";
-import type { Stage } from "./JobPage";
-
-const STAGES: readonly (readonly [Stage, string])[] = [
-  ["draw", "Draw"],
-  ["run", "Run"],
-];
+import { STAGES, type Stage } from "./stages";
 
 const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
   saved: "Saved",

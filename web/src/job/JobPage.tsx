@@ -12,10 +12,9 @@ import { ProblemNotice } from "../common/Notice";
 import { closeJob, openJob, useDocument } from "./document";
 import { JobBar } from "./JobBar";
 import { SaveNotice } from "./SaveNotice";
+import type { Stage } from "./stages";
 import { resetView } from "./view";
 import { Workbench } from "./Workbench";
-
-export type Stage = "draw" | "run";
 
 /** One job: its sheets in the middle, the stages as navigation. */
 export function JobPage() {

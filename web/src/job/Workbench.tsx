@@ -13,8 +13,8 @@ import { Meter } from "../meters/Meter";
 import { Legend } from "../sheet/Legend";
 import { useLayout } from "../sheet/layout";
 import { dismissRefusal, useDocument } from "./document";
-import type { Stage } from "./JobPage";
 import { StatusLine } from "./StatusLine";
+import type { Stage } from "./stages";
 
 /** The sheets in the middle, hands on the left, instruments or properties on the right. */
 export function Workbench({ stage }: { stage: Stage }) {

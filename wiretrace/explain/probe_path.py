@@ -1,0 +1,32 @@
+"""Where one probe gets its potential from, in terms of the circuit document."""
+
+from dataclasses import dataclass
+
+from wiretrace.circuit.document import End
+from wiretrace.explain.paths import Standing
+
+
+@dataclass(frozen=True)
+class LoadShare:
+    """A load on a probe's way: its device, its element, and the volts across it with the meter on."""
+
+    device: str
+    branch: str
+    voltage_v: float
+
+
+@dataclass(frozen=True)
+class ProbePath:
+    """Where one probe gets its potential from, in terms of the circuit document.
+
+    `terminals` are passed in order from the probe to the pole; `conductors` are the wires in
+    between; `contacts` the closed contacts as (device, element).
+    """
+
+    standing: Standing
+    number: str | None
+    pole: End | None
+    terminals: tuple[End, ...]
+    conductors: tuple[str, ...]
+    contacts: tuple[tuple[str, str], ...]
+    loads: tuple[LoadShare, ...]
