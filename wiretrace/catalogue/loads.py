@@ -1,4 +1,4 @@
-"""Lamp, motor and terminal: what the current goes through in the end."""
+"""Lamp, horn, solenoid and terminal: what the current goes through in the end."""
 
 import math
 from collections.abc import Mapping
@@ -51,48 +51,76 @@ class Lamp(Kind):
         return View("lit" if lit else "dark", lit)
 
 
-class ThreePhaseMotor(Kind):
-    """Cage motor with three leads, each phase the constant impedance of its nameplate."""
+class Horn(Kind):
+    """Horn or buzzer as the resistance of its rated voltage and power."""
 
-    name = "motor_three_phase"
-    title = "Three-phase motor, three leads"
-    group = "load"
-    letter = "M"
-    letter_nema = "MTR"
-    mounting = "field"
+    name = "horn"
+    title = "Horn"
+    group = "signal"
+    letter = "P"
+    letter_nema = "AH"
+    mounting = "door"
     params = (
-        Param("rated_power_kw", "Rated power", 1.5, "kW", 0.05, 500.0),
-        Param("rated_voltage_v", "Rated line voltage", 400.0, "V", 24.0, 1000.0),
-        Param("rated_current_a", "Rated current", 3.4, "A", 0.05, 1000.0),
-        Param("power_factor", "Power factor", 0.81, "", 0.05, 1.0),
-        Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("rated_voltage_v", "Rated voltage", 230.0, "V", 6.0, 690.0),
+        Param("rated_power_w", "Rated power", 10.0, "W", 0.05, 500.0),
+        Param("colour", "Colour", "white", choices=("white", "red", "yellow")),
     )
-    terminals = (Terminal("U1", "T1"), Terminal("V1", "T2"), Terminal("W1", "T3"), Terminal("PE", "GND"))
-    internal_nodes = ("star",)
-    branches = tuple(Branch(name, name, "star", Role.LOAD) for name in ("U1", "V1", "W1"))
-    parts = (Part("motor", "Motor", "motor_3", ("U1", "V1", "W1", "PE"), ("U1", "V1", "W1")),)
+    terminals = (Terminal("X1"), Terminal("X2"))
+    branches = (Branch("horn", "X1", "X2", Role.LOAD),)
+    parts = (Part("horn", "Horn", "horn", ("X1", "X2"), ("horn",)),)
 
-    RUNS_FROM: Final = 0.5
-    """Share of the rated voltage on every phase from which it is taken to turn."""
+    AUDIBLE: Final = 0.6
+    """Share of the rated voltage from which it is heard."""
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        impedance = number(params, "rated_voltage_v") / math.sqrt(3) / number(params, "rated_current_a")
-        factor = number(params, "power_factor")
-        omega = 2 * math.pi * number(params, "rated_frequency_hz")
-        value = Value(impedance * factor, impedance * math.sqrt(1 - factor**2) / omega)
-        return {branch.name: value for branch in self.branches}
+        return {"horn": Value(number(params, "rated_voltage_v") ** 2 / number(params, "rated_power_w"))}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        rated = number(params, "rated_voltage_v") / math.sqrt(3)
-        volts = [signals[branch.name].voltage_v for branch in self.branches]
-        fed = [abs(volt) >= self.RUNS_FROM * rated for volt in volts]
-        if not any(fed):
-            return View("still", False)
-        if not all(fed):
-            return View("hums on two phases", False, attention=True)
-        # Positive sequence: the second phase lags the first by a third of a turn.
-        forward = (volts[1] / volts[0]).imag < 0
-        return View("turns forward" if forward else "turns backward", True)
+        signal = signals["horn"]
+        heard = abs(signal.voltage_v) >= self.AUDIBLE * number(params, "rated_voltage_v")
+        sounds = heard and abs(signal.current_a) > 0
+        return View("sounds" if sounds else "silent", sounds)
+
+
+class Solenoid(Kind):
+    """Solenoid of a valve: opens from 85 % of its rated voltage, falls shut below half of it."""
+
+    name = "solenoid"
+    title = "Solenoid valve"
+    group = "load"
+    letter = "Y"
+    letter_nema = "SOL"
+    mounting = "field"
+    params = (
+        Param("rated_voltage_v", "Rated voltage", 230.0, "V", 6.0, 690.0),
+        Param("rated_va", "Power taken", 12.0, "VA", 0.5, 500.0),
+        Param("power_factor", "Power factor", 0.5, "", 0.05, 1.0),
+        Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0),
+    )
+    terminals = (Terminal("A1"), Terminal("A2"))
+    branches = (Branch("coil", "A1", "A2", Role.LOAD),)
+    parts = (Part("coil", "Solenoid", "solenoid", ("A1", "A2"), ("coil",)),)
+
+    OPENS: Final = 0.85
+    HOLDS: Final = 0.5
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"open": False}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        impedance = number(params, "rated_voltage_v") ** 2 / number(params, "rated_va")
+        factor = number(params, "power_factor")
+        omega = 2 * math.pi * number(params, "rated_frequency_hz")
+        return {"coil": Value(impedance * factor, impedance * math.sqrt(1 - factor**2) / omega)}
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        signal = signals["coil"]
+        share = abs(signal.voltage_v) / number(params, "rated_voltage_v")
+        pulls = share >= (self.HOLDS if state["open"] else self.OPENS) and abs(signal.current_a) > 0
+        return state if pulls == state["open"] else {"open": pulls}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        return View("open" if state["open"] else "shut", bool(state["open"]))
 
 
 class TerminalBlock(Kind):

@@ -2,33 +2,52 @@
 
 from types import MappingProxyType
 
-from wiretrace.catalogue.contactor import Contactor
+from wiretrace.catalogue import (
+    contactor,
+    loads,
+    maintained,
+    monitor,
+    motors,
+    overload,
+    push_button,
+    relay,
+    supply,
+    switchgear,
+    timers,
+)
 from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.loads import Lamp, TerminalBlock, ThreePhaseMotor
-from wiretrace.catalogue.overload import OverloadRelay
-from wiretrace.catalogue.push_button import PushButton
-from wiretrace.catalogue.supply import ThreePhaseSupply
-from wiretrace.catalogue.switchgear import Breaker, Isolator
 
 KINDS = MappingProxyType(
     {
         kind.name: kind
         for kind in (
-            ThreePhaseSupply(),
-            Isolator(),
-            Breaker(),
-            Contactor(),
-            OverloadRelay(),
-            PushButton(),
-            Lamp(),
-            ThreePhaseMotor(),
-            TerminalBlock(),
+            supply.ThreePhaseSupply(),
+            supply.SinglePhaseSupply(),
+            switchgear.Isolator(),
+            switchgear.Breaker(),
+            switchgear.Fuses(),
+            switchgear.MotorStarter(),
+            overload.OverloadRelay(),
+            monitor.PhaseMonitor(),
+            contactor.Contactor(),
+            relay.ControlRelay(),
+            timers.TimerRelay(),
+            timers.StarDeltaTimer(),
+            push_button.PushButton(),
+            maintained.EmergencyStop(),
+            maintained.OnOffSwitch(),
+            maintained.HandOffAuto(),
+            maintained.LimitSwitch(),
+            maintained.FloatSwitch(),
+            maintained.PressureSwitch(),
+            maintained.TemperatureSwitch(),
+            loads.Lamp(),
+            loads.Horn(),
+            motors.ThreeLeadMotor(),
+            motors.SixLeadMotor(),
+            loads.Solenoid(),
+            loads.TerminalBlock(),
         )
     }
 )
 """Every kind by name, in the order in which a list of parts shows them."""
-
-
-def kind_of(name: str) -> Kind:
-    """The kind with this name. Raises KeyError when there is none."""
-    return KINDS[name]

@@ -90,3 +90,55 @@ class ThreePhaseSupply(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         return View("on" if state["on"] else "off", bool(state["on"]))
+
+
+class SinglePhaseSupply(Kind):
+    """One phase, neutral and protective earth behind a source impedance."""
+
+    name = "supply_single_phase"
+    title = "Single-phase supply"
+    group = "supply"
+    letter = "G"
+    letter_nema = "PS"
+    mounting = "field"
+    params = (
+        Param("voltage_v", "Voltage", 230.0, "V", 6.0, 690.0),
+        Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("source_resistance_ohm", "Source resistance", 0.1, "ohm", 1e-6, 100.0),
+        Param("neutral_earthed", "Neutral earthed at the source", True),
+    )
+    terminals = (Terminal("L"), Terminal("N"), Terminal("PE", "GND"))
+    parts = (Part("supply", "Supply", "supply_1", ("L", "N", "PE")),)
+    internal_nodes = ("zero", "earth")
+    branches = (
+        Branch("L", "zero", "L", Role.SOURCE),
+        Branch("N", "zero", "N", Role.SOURCE),
+        Branch("PE", "earth", "PE", Role.SOURCE),
+        Branch("neutral_earth", "zero", "earth", Role.SOURCE),
+    )
+    operations = (Operation("switch", "Supply on", "toggle"),)
+    poles = {"L": "live", "N": "neutral", "PE": "earth"}
+
+    def frequency_hz(self, params: Params) -> float | None:
+        return number(params, "frequency_hz")
+
+    def reference_node(self, params: Params) -> str | None:
+        return "earth"
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"on": True}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        links = {"N": Value(EARTH_LINK_OHM), "PE": Value(EARTH_LINK_OHM / 2)}
+        if params["neutral_earthed"]:
+            links["neutral_earth"] = Value(EARTH_LINK_OHM / 2)
+        if state["on"]:
+            emf = complex(number(params, "voltage_v"))
+            links["L"] = Value(number(params, "source_resistance_ohm"), emf_v=emf)
+        return links
+
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        return {**state, "on": value}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        return View("on" if state["on"] else "off", bool(state["on"]))

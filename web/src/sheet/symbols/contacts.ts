@@ -63,6 +63,117 @@ const cross = (x: number): Shape[] => [
   line([x - 0.32, 1.52], [x + 0.32, 0.88]),
 ];
 
+/** Mushroom head that latches. */
+const emergencyHead = (nc: boolean): Shape[] => [
+  stem(nc, -1.75),
+  { kind: "arc", d: "M -1.75 1.45 A 0.62 0.62 0 0 0 -1.75 2.65 Z" },
+  light([-1.15, 2.05], [-0.95, 2.35], [-0.75, 2.05]),
+];
+/** Turned by hand. */
+const turnHead = (nc: boolean): Shape[] => [
+  stem(nc, -1.9),
+  light([-1.65, 1.5], [-1.9, 1.5], [-1.9, 2.6], [-2.15, 2.6]),
+];
+/** Roller of a limit switch. */
+const limitHead = (nc: boolean): Shape[] => [
+  stem(nc, -1.5),
+  light([-1.5, 2.05], [-2.3, 1.6], [-2.3, 2.5], [-1.5, 2.05]),
+];
+const floatHead = (nc: boolean): Shape[] => [
+  stem(nc, -1.7),
+  { kind: "circle", at: [-2.1, 2.05], r: 0.4 },
+  light([-2.7, 2.05], [-1.5, 2.05]),
+];
+const lettered =
+  (letter: string) =>
+  (nc: boolean): Shape[] => [
+    stem(nc, -1.6),
+    light([-2.7, 1.5], [-1.6, 1.5], [-1.6, 2.6], [-2.7, 2.6], [-2.7, 1.5]),
+    { kind: "text", at: [-2.15, 2.05], text: letter, size: 0.95 },
+  ];
+const pressureHead = lettered("p");
+const temperatureHead = lettered("\u03d1");
+
+/**
+ * Changeover: the common below, closed to the right at rest and to the left when moved. The second
+ * terminal of the part is the one that is closed at rest, the third the one that closes.
+ */
+function changeover(extra: readonly Shape[]): SymbolDrawing {
+  return {
+    anchors: [
+      bottom(0, TALL),
+      { ...top(1), marking: [1.35, 0.75] },
+      { ...top(-1), marking: [-1.35, 0.75], align: "end" },
+    ],
+    body: [-1.6, 0, 1.6, TALL],
+    shapes: [
+      line([0, 2.8], [0, TALL]),
+      line([1, 0], [1, 1.2], [0.45, 1.2]),
+      line([-1, 0], [-1, 1.2], [-0.45, 1.2]),
+      { kind: "blade", pivot: [0, 2.8], rest: [0.62, 1.05], moved: [-0.62, 1.05], branch: 0, nc: true },
+      ...extra,
+    ],
+    label: { at: [-1.9, 2.35], align: "end" },
+  };
+}
+
+const delay: Shape[] = [
+  link([0.2, 2.1], [-1.1, 2.1]),
+  { kind: "arc", d: "M -1.1 1.65 A 0.5 0.5 0 0 0 -1.1 2.55" },
+];
+
+/** Star and delta contact of a timer: neither, one, or the other is closed. */
+const starDelta: SymbolDrawing = {
+  ...changeover([]),
+  anchors: [
+    bottom(0, TALL),
+    { ...top(-1), marking: [-1.35, 0.75], align: "end" },
+    { ...top(1), marking: [1.35, 0.75] },
+  ],
+  shapes: [
+    line([0, 2.8], [0, TALL]),
+    line([1, 0], [1, 1.2], [0.45, 1.2]),
+    line([-1, 0], [-1, 1.2], [-0.45, 1.2]),
+    { kind: "blade", pivot: [0, 2.8], rest: [-0.1, 1.3], moved: [-0.62, 1.05], branch: 0, nc: false },
+    { kind: "blade", pivot: [0, 2.8], rest: [0.1, 1.3], moved: [0.62, 1.05], branch: 1, nc: false },
+    ...delay,
+  ],
+};
+
+const box: Shape[] = [light([-1.9, 1.6], [-1.2, 1.6], [-1.2, 2.5], [-1.9, 2.5], [-1.9, 1.6])];
+
+const fuseLink = (x: number): Shape[] => [
+  line([x, 0], [x, TALL]),
+  line([x - 0.45, 1.1], [x + 0.45, 1.1], [x + 0.45, 2.9], [x - 0.45, 2.9], [x - 0.45, 1.1]),
+];
+
+export const changeoverContact = changeover([]);
+export const timerChangeover = changeover(delay);
+export const starDeltaContacts = starDelta;
+export const emergencyNo = contact(false, emergencyHead(false), -2.5);
+export const emergencyNc = contact(true, emergencyHead(true), -2.5);
+export const turnNo = contact(false, turnHead(false), -2.3);
+export const turnNc = contact(true, turnHead(true), -2.3);
+export const limitNo = contact(false, limitHead(false), -2.4);
+export const limitNc = contact(true, limitHead(true), -2.4);
+export const floatNo = contact(false, floatHead(false), -2.8);
+export const floatNc = contact(true, floatHead(true), -2.8);
+export const pressureNo = contact(false, pressureHead(false), -2.8);
+export const pressureNc = contact(true, pressureHead(true), -2.8);
+export const temperatureNo = contact(false, temperatureHead(false), -2.8);
+export const temperatureNc = contact(true, temperatureHead(true), -2.8);
+/** Manual motor starter: a breaker's cross, with the box of its thermal release at the lever. */
+export const motorStarter3 = poles(3, (x) => cross(x), [link([-0.55, 2.05], [-1.2, 2.05]), ...box]);
+export const fuse = (count: number): SymbolDrawing => {
+  const xs = Array.from({ length: count }, (_, index) => index * POLE);
+  return {
+    anchors: xs.flatMap((x) => [top(x), bottom(x, TALL)]),
+    body: [-0.9, 0, (count - 1) * POLE + 0.9, TALL],
+    shapes: xs.flatMap(fuseLink),
+    label: { at: [-1.2, 2.15], align: "end" },
+  };
+};
+
 export const contactNo = contact(false, [], -1.1);
 export const contactNc = contact(true, [], -0.4);
 export const pushNo = contact(false, pushHead(false), -2.3);

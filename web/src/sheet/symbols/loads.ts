@@ -78,3 +78,86 @@ export const terminal: SymbolDrawing = {
   shapes: [line([0, 0], [0, 0.62]), { kind: "circle", at: [0, 1], r: 0.38 }, line([0, 1.38], [0, 2])],
   label: { at: [-0.7, 1.35], align: "end" },
 };
+
+/** A coil with the box of a timer at its side. */
+export const timerCoil: SymbolDrawing = {
+  ...coil,
+  body: [-2, 0, 1.3, TALL],
+  shapes: [
+    ...coil.shapes,
+    line([-2, 1.15], [-1.3, 1.15], [-1.3, 2.85], [-2, 2.85], [-2, 1.15]),
+    line([-2, 1.15], [-1.3, 2.85]),
+    line([-2, 2.85], [-1.3, 1.15]),
+  ],
+  label: { at: [-2.3, 2.15], align: "end" },
+};
+
+export const solenoid: SymbolDrawing = {
+  ...coil,
+  body: [-1.3, 0, 2.6, TALL],
+  shapes: [
+    ...coil.shapes,
+    line([1.3, 2], [1.7, 2]),
+    line([1.7, 1.3], [2.6, 2.7], [1.7, 2.7], [2.6, 1.3], [1.7, 1.3]),
+  ],
+};
+
+export const horn: SymbolDrawing = {
+  anchors: upright,
+  body: [-0.8, 0, 1.4, TALL],
+  shapes: [
+    line([0, 0], [0, 1.3]),
+    line([0, 2.7], [0, TALL]),
+    line([-0.6, 1.3], [0.5, 1.3], [0.5, 2.7], [-0.6, 2.7], [-0.6, 1.3]),
+    line([0.5, 1.5], [1.3, 1], [1.3, 3], [0.5, 2.5]),
+  ],
+  label: { at: [-1.1, 2.15], align: "end" },
+};
+
+/** Six leads: the beginnings of the windings above, their ends below. */
+export const motor6: SymbolDrawing = {
+  anchors: [
+    top(0),
+    top(POLE),
+    top(2 * POLE),
+    ...[0, POLE, 2 * POLE].map((x) => bottom(x, 10)),
+    { at: [10, 5], leaves: "right", marking: [8.55, 4.6], align: "start" },
+  ],
+  body: [-0.4, 0, 9, 10],
+  shapes: [
+    line([0, 0], [0, 1.4], [1.9, 2.85]),
+    line([POLE, 0], [POLE, 2]),
+    line([2 * POLE, 0], [2 * POLE, 1.4], [6.1, 2.85]),
+    line([0, 10], [0, 8.6], [1.9, 7.15]),
+    line([POLE, 10], [POLE, 8]),
+    line([2 * POLE, 10], [2 * POLE, 8.6], [6.1, 7.15]),
+    { kind: "circle", at: [POLE, 5], r: 3, fills: true },
+    line([7, 5], [10, 5]),
+    { kind: "text", at: [POLE, 4.6], text: "M", size: 2 },
+    { kind: "text", at: [POLE, 6.3], text: "3 ~", size: 1.15 },
+  ],
+  label: { at: [-0.8, 5], align: "end" },
+};
+
+export const supply1: SymbolDrawing = {
+  anchors: [0, 4, 7].map((x) => ({
+    at: [x, 0] as const,
+    leaves: "down" as const,
+    marking: [x, -0.8] as const,
+    align: "middle" as const,
+  })),
+  body: [-1.2, -1.9, 8.2, -0.3],
+  shapes: [light([-1.2, -1.9], [8.2, -1.9], [8.2, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
+  label: { at: [-1.6, -1.1], align: "end" },
+};
+
+export const monitor3: SymbolDrawing = {
+  anchors: [top(0), top(POLE), top(2 * POLE)],
+  body: [-1, 0, 2 * POLE + 1, 4],
+  shapes: [
+    ...[0, POLE, 2 * POLE].map((x) => line([x, 0], [x, 1.2])),
+    line([-1, 1.2], [2 * POLE + 1, 1.2], [2 * POLE + 1, 3.8], [-1, 3.8], [-1, 1.2]),
+    { kind: "text", at: [POLE, 2.5], text: "3 ~ U", size: 1.2 },
+  ],
+  label: { at: [-1.4, 2.4], align: "end" },
+};

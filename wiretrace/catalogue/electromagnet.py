@@ -1,0 +1,75 @@
+"""What contactor and relay have in common: a coil that pulls an armature, with hysteresis."""
+
+import math
+from collections.abc import Mapping
+
+from wiretrace.catalogue import travel
+from wiretrace.catalogue.device import DeviceState, Kind, Param, Params, Signal, Value, View, number
+
+
+def coil_params(inrush_va: float, sealed_va: float, pick_up_ms: float, drop_out_ms: float) -> tuple[Param, ...]:
+    """The parameters of an AC coil, with defaults for its size."""
+    return (
+        Param("coil_voltage_v", "Coil voltage", 230.0, "V", 6.0, 690.0),
+        Param("coil_frequency_hz", "Coil frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("inrush_va", "Inrush, armature open", inrush_va, "VA", 0.1, 5000.0),
+        Param("inrush_power_factor", "Power factor at inrush", 0.75, "", 0.05, 1.0),
+        Param("sealed_va", "Holding, armature closed", sealed_va, "VA", 0.1, 1000.0),
+        Param("sealed_power_factor", "Power factor when holding", 0.275, "", 0.05, 1.0),
+        Param("pick_up_percent", "Picks up at", 85.0, "%", 50.0, 110.0),
+        Param("drop_out_percent", "Drops out below", 45.0, "%", 5.0, 75.0),
+        Param("pick_up_ms", "Time to pick up", pick_up_ms, "ms", 1.0, 200.0),
+        Param("drop_out_ms", "Time to drop out", drop_out_ms, "ms", 1.0, 200.0),
+    )
+
+
+class Electromagnet(Kind):
+    """A kind with a branch ``coil`` and contacts that its armature moves.
+
+    The coil draws several times its sealed current while the armature is open. It picks up at
+    `pick_up_percent` of its rated voltage and lets go only below `drop_out_percent`
+    (IEC 60947-4-1, 8.2.1.2: closes at 85 %, drops out between 20 % and 75 %).
+    """
+
+    def initial(self, params: Params) -> DeviceState:
+        return {**travel.AT_REST, "energised": False, "pushed": False}
+
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        return self._drive(params, {**state, "pushed": value}, now_us)
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        percent = 100 * abs(signals["coil"].voltage_v) / number(params, "coil_voltage_v")
+        # Between the two thresholds the armature stays with what it is doing.
+        threshold = "drop_out_percent" if state["energised"] else "pick_up_percent"
+        # A coil that carries nothing (open winding) pulls nothing, whatever its voltage.
+        pulls = percent >= number(params, threshold) and abs(signals["coil"].current_a) > 0
+        return self._drive(params, {**state, "energised": pulls}, now_us)
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        return travel.step(state, self._times_us(params, bool(state["driven"]))[1], now_us)
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        if travel.no_closed(state):
+            return View("in", True)
+        return View("out" if travel.nc_closed(state) else "moving", False)
+
+    def _drive(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        driven = bool(state["energised"] or state["pushed"])
+        return travel.drive(state, driven, *self._times_us(params, driven), now_us)
+
+    @staticmethod
+    def _times_us(params: Params, driven: bool) -> tuple[int, int]:
+        """Delay to the first contact change and from there to the second, microseconds."""
+        total_us = round(1000 * number(params, "pick_up_ms" if driven else "drop_out_ms"))
+        first_us = max(1, round(0.8 * total_us))
+        return first_us, max(1, total_us - first_us)
+
+    @staticmethod
+    def coil_value(params: Params, state: DeviceState) -> Value:
+        """Coil as R and L from apparent power and power factor at rated voltage."""
+        which = "sealed" if state["position"] == travel.HOME else "inrush"
+        impedance = number(params, "coil_voltage_v") ** 2 / number(params, f"{which}_va")
+        factor = number(params, f"{which}_power_factor")
+        reactance = impedance * math.sqrt(1 - factor**2)
+        omega = 2 * math.pi * number(params, "coil_frequency_hz")
+        return Value(impedance * factor, reactance / omega)

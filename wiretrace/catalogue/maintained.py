@@ -1,0 +1,176 @@
+"""Contacts that stay where they are put: emergency stop, selectors, switches in the field."""
+
+from collections.abc import Mapping
+from typing import ClassVar, Final
+
+from wiretrace.catalogue import travel
+from wiretrace.catalogue.device import (
+    CONTACT_OHM,
+    Branch,
+    DeviceState,
+    Kind,
+    Operation,
+    Params,
+    Part,
+    Role,
+    Signal,
+    Terminal,
+    Value,
+    View,
+)
+
+
+class _TwoPosition(Kind):
+    """One normally closed and one normally open contact on one movement, closed contact first to open."""
+
+    terminals = (Terminal("11", "1"), Terminal("12", "2"), Terminal("13", "3"), Terminal("14", "4"))
+    branches = (Branch("11-12", "11", "12", Role.CONTACT), Branch("13-14", "13", "14", Role.CONTACT))
+
+    FIRST_US: Final = 2_000
+    SECOND_US: Final = 3_000
+
+    words: ClassVar[tuple[str, str]]
+    """What is said of it at rest and when actuated."""
+    warns: ClassVar[bool] = False
+
+    def initial(self, params: Params) -> DeviceState:
+        return travel.AT_REST
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        closed = Value(CONTACT_OHM)
+        if travel.nc_closed(state):
+            return {"11-12": closed}
+        return {"13-14": closed} if travel.no_closed(state) else {}
+
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        return travel.drive(state, value, self.FIRST_US, self.SECOND_US, now_us)
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        return travel.step(state, self.SECOND_US, now_us)
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        actuated = bool(state["driven"])
+        return View(self.words[actuated], actuated, attention=actuated and self.warns)
+
+
+def _parts(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
+    return (
+        Part("11-12", "Contact 11-12, NC", nc_symbol, ("11", "12"), ("11-12",)),
+        Part("13-14", "Contact 13-14, NO", no_symbol, ("13", "14"), ("13-14",)),
+    )
+
+
+class EmergencyStop(_TwoPosition):
+    """Latches when struck and stays until it is released (ISO 13850)."""
+
+    name = "emergency_stop"
+    title = "Emergency stop"
+    group = "command"
+    letter = "S"
+    letter_nema = "ES"
+    mounting = "door"
+    parts = _parts("emergency_nc", "emergency_no")
+    operations = (Operation("strike", "Struck", "toggle"),)
+    words = ("released", "struck")
+    warns = True
+
+
+class OnOffSwitch(_TwoPosition):
+    """Maintained switch of two positions."""
+
+    name = "selector_two"
+    title = "Selector, two positions"
+    group = "command"
+    letter = "S"
+    letter_nema = "SS"
+    mounting = "door"
+    parts = _parts("turn_nc", "turn_no")
+    operations = (Operation("turn", "On", "toggle"),)
+    words = ("0", "1")
+
+
+class LimitSwitch(_TwoPosition):
+    """Actuated while something stands against it."""
+
+    name = "limit_switch"
+    title = "Limit switch"
+    group = "command"
+    letter = "B"
+    letter_nema = "LS"
+    mounting = "field"
+    parts = _parts("limit_nc", "limit_no")
+    operations = (Operation("actuate", "Actuated", "toggle"),)
+    words = ("free", "actuated")
+
+
+class FloatSwitch(_TwoPosition):
+    """Actuated while the level is high."""
+
+    name = "float_switch"
+    title = "Float switch"
+    group = "command"
+    letter = "B"
+    letter_nema = "FS"
+    mounting = "field"
+    parts = _parts("float_nc", "float_no")
+    operations = (Operation("raise", "Level high", "toggle"),)
+    words = ("low", "high")
+
+
+class PressureSwitch(_TwoPosition):
+    """Actuated while the pressure is high."""
+
+    name = "pressure_switch"
+    title = "Pressure switch"
+    group = "command"
+    letter = "B"
+    letter_nema = "PS"
+    mounting = "field"
+    parts = _parts("pressure_nc", "pressure_no")
+    operations = (Operation("press", "Pressure high", "toggle"),)
+    words = ("low", "high")
+
+
+class TemperatureSwitch(_TwoPosition):
+    """Actuated while it is hot."""
+
+    name = "temperature_switch"
+    title = "Temperature switch"
+    group = "command"
+    letter = "B"
+    letter_nema = "TS"
+    mounting = "field"
+    parts = _parts("temperature_nc", "temperature_no")
+    operations = (Operation("heat", "Hot", "toggle"),)
+    words = ("cool", "hot")
+
+
+class HandOffAuto(Kind):
+    """Maintained selector of three positions: 13-14 closed in hand, 23-24 in auto, nothing in off."""
+
+    name = "hand_off_auto"
+    title = "Selector, hand-off-auto"
+    group = "command"
+    letter = "S"
+    letter_nema = "SS"
+    mounting = "door"
+    terminals = tuple(Terminal(name) for name in ("13", "14", "23", "24"))
+    branches = (Branch("13-14", "13", "14", Role.CONTACT), Branch("23-24", "23", "24", Role.CONTACT))
+    parts = (
+        Part("13-14", "Contact 13-14, hand", "turn_no", ("13", "14"), ("13-14",)),
+        Part("23-24", "Contact 23-24, auto", "turn_no", ("23", "24"), ("23-24",)),
+    )
+    operations = tuple(Operation(position, f"Turn to {position}", "pulse") for position in ("hand", "off", "auto"))
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"position": "off"}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        contact = {"hand": "13-14", "auto": "23-24"}.get(str(state["position"]))
+        return {} if contact is None else {contact: Value(CONTACT_OHM)}
+
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        return {"position": operation}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        return View(str(state["position"]), state["position"] != "off")

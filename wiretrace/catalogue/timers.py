@@ -1,0 +1,152 @@
+"""Timer relays: on-delay, off-delay, interval, and star-delta with its dead time."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from wiretrace.catalogue.device import (
+    CONTACT_OHM,
+    Branch,
+    DeviceState,
+    Kind,
+    Param,
+    Params,
+    Part,
+    Role,
+    Signal,
+    Terminal,
+    Value,
+    View,
+    number,
+)
+
+SUPPLY: Final = (
+    Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),
+    Param("supply_power_w", "Power taken", 1.5, "W", 0.1, 20.0),
+)
+WORKS_FROM: Final = 0.8
+"""Share of the supply voltage from which an electronic timer works."""
+
+
+class _Timer(Kind):
+    """A timer works while its supply A1-A2 is there; its contact has the states of `phase`."""
+
+    group = "switching"
+    letter = "K"
+    letter_nema = "TR"
+    mounting = "plate"
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"energised": False, "phase": 0, "changes_at_us": None}
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        volts = abs(signals["coil"].voltage_v)
+        works = volts >= WORKS_FROM * number(params, "supply_voltage_v") and abs(signals["coil"].current_a) > 0
+        if works == state["energised"]:
+            return state
+        phase, delay_s = self.switched(params, works, int(state["phase"] or 0))
+        at_us = None if delay_s is None else now_us + max(1, round(delay_s * 1e6))
+        return {"energised": works, "phase": phase, "changes_at_us": at_us}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["changes_at_us"] != now_us:
+            return state
+        phase, delay_s = self.elapsed(params, state)
+        at_us = None if delay_s is None else now_us + max(1, round(delay_s * 1e6))
+        return {**state, "phase": phase, "changes_at_us": at_us}
+
+    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
+        """Phase when the supply comes or goes, and the seconds until the next change."""
+        raise NotImplementedError
+
+    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
+        """Phase when a time has run out, and the seconds until the next change."""
+        raise NotImplementedError
+
+    @staticmethod
+    def supply_value(params: Params) -> Value:
+        return Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
+
+
+class TimerRelay(_Timer):
+    """One changeover 15-16-18, moved after, for, or until some time after its supply."""
+
+    name = "timer_relay"
+    title = "Timer relay"
+    params = (
+        Param("function", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
+        Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0),
+        *SUPPLY,
+    )
+    terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))
+    branches = (
+        Branch("coil", "A1", "A2", Role.LOAD),
+        Branch("15-16", "15", "16", Role.CONTACT),
+        Branch("15-18", "15", "18", Role.CONTACT),
+    )
+    parts = (
+        Part("coil", "Supply", "timer_coil", ("A1", "A2"), ("coil",)),
+        Part("15-16-18", "Changeover 15-16-18", "timer_changeover", ("15", "16", "18"), ("15-16", "15-18")),
+    )
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        contact = "15-18" if state["phase"] == 1 else "15-16"
+        return {"coil": self.supply_value(params), contact: Value(CONTACT_OHM)}
+
+    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
+        delay_s = number(params, "delay_s")
+        if params["function"] == "off-delay":
+            return (1, None) if works else (phase, delay_s)
+        if not works:
+            return 0, None
+        return (1, delay_s) if params["function"] == "interval" else (0, delay_s)
+
+    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
+        return (1 if params["function"] == "on-delay" else 0), None
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        if state["changes_at_us"] is not None:
+            return View("timing", state["phase"] == 1)
+        return View("switched" if state["phase"] == 1 else "at rest", state["phase"] == 1)
+
+
+class StarDeltaTimer(_Timer):
+    """17-18 for star at once, then neither for the dead time, then 17-28 for delta."""
+
+    name = "timer_star_delta"
+    title = "Star-delta timer"
+    params = (
+        Param("star_s", "Time in star", 5.0, "s", 0.1, 600.0),
+        Param("dead_time_ms", "Dead time", 50.0, "ms", 10.0, 500.0),
+        *SUPPLY,
+    )
+    terminals = tuple(Terminal(name) for name in ("A1", "A2", "17", "18", "28"))
+    branches = (
+        Branch("coil", "A1", "A2", Role.LOAD),
+        Branch("17-18", "17", "18", Role.CONTACT),
+        Branch("17-28", "17", "28", Role.CONTACT),
+    )
+    parts = (
+        Part("coil", "Supply", "timer_coil", ("A1", "A2"), ("coil",)),
+        Part("17-18-28", "Contacts 17-18, 17-28", "star_delta_contacts", ("17", "18", "28"), ("17-18", "17-28")),
+    )
+
+    STAR: Final = 1
+    DEAD: Final = 2
+    DELTA: Final = 3
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        values = {"coil": self.supply_value(params)}
+        contact = {self.STAR: "17-18", self.DELTA: "17-28"}.get(int(state["phase"] or 0))
+        return values if contact is None else values | {contact: Value(CONTACT_OHM)}
+
+    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
+        return (self.STAR, number(params, "star_s")) if works else (0, None)
+
+    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
+        if state["phase"] == self.STAR:
+            return self.DEAD, number(params, "dead_time_ms") / 1000
+        return self.DELTA, None
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        words = {self.STAR: "star", self.DEAD: "dead time", self.DELTA: "delta"}
+        return View(words.get(int(state["phase"] or 0), "at rest"), bool(state["phase"]))
