@@ -9,6 +9,14 @@ from wiretrace.library import library_circuit
 JOBS = (
     ("Condensate sump pump", "Glasshouse, boiler house", "start-stop-overload-line"),
     ("Condensate sump pump, overload on the neutral side", "Training bay, board 1", "start-stop-overload-neutral"),
+    ("Condensate sump, float control", "Glasshouse, boiler house", "two-wire-float"),
+    ("Circulation pump", "Glasshouse, header room", "start-stop-two-stations"),
+    ("Potting belt", "Potting shed", "jog-and-run"),
+    ("Boiler-feed set", "Glasshouse, boiler house", "hand-off-auto"),
+    ("Ridge-vent drive", "Glasshouse, bay 3", "reversing-interlocked"),
+    ("Irrigation pump", "Pump house", "star-delta-timer-first-closure"),
+    ("Irrigation pump, timer relay", "Training bay, board 2", "star-delta-relay"),
+    ("Borehole supply", "Pump house", "phase-monitor"),
 )
 
 

@@ -22,7 +22,7 @@ def test_run_prints_states_and_readings_as_a_table() -> None:
     assert done.exit_code == 0
     lines = done.output.splitlines()
     assert lines[0].split() == ["time", "s", "change", "K1:A1", "-", "K1:A2"]
-    assert any(line.startswith("0.123000") and "K1 in, M1 turns forward" in line for line in lines)
+    assert any(line.startswith("0.135000") and "K1 in, M1 turns forward" in line for line in lines)
     assert "230.7 V" in lines[-2]
     assert "M1 turns forward" in lines[-1]
 

@@ -57,7 +57,7 @@ def put_into(state: str, circuit: Circuit) -> Frame:
     if state.endswith("start held") and not state.startswith("start held"):
         bench.do("start", "press")
     if state == "start held, armature still open":
-        bench.do("start", "press", wait_s=0.010)
+        bench.do("start", "press", wait_s=0.025)
     return bench.frame
 
 
@@ -95,7 +95,7 @@ def test_high_resistance_joint(row: dict[str, str]) -> None:
     bench.do("motor-breaker", "switch", False)
     if row["armature"] == "closed":
         bench.do("contactor", "push")  # in by hand, so that the sealed coil is measured at any joint
-    bench.do("start", "press", wait_s=0.010)
+    bench.do("start", "press", wait_s=0.025)
     frame = bench.frame
     volts = [
         read_voltage(bench.plant, frame.solution, end(red), end(black)).voltage_v

@@ -7,27 +7,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.core.circuits import Bench
+from tests.core.circuits import Sequencer
 from wiretrace.formats.spice import spice_netlist
-from wiretrace.library import library_circuit, library_names
+from wiretrace.library import library_names
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
-
-SEQUENCE = [
-    ("start", "press", True),
-    ("start", "press", False),
-    ("stop", "press", True),
-    ("stop", "press", False),
-    ("start", "press", True),
-    ("overload", "trip", True),
-    ("start", "press", False),
-    ("overload", "reset", True),
-    ("contactor", "push", True),
-    ("supply", "switch", False),
-    ("contactor", "push", False),
-    ("supply", "switch", True),
-    ("isolator", "switch", False),
-]
 
 
 def ngspice_potentials(plant: Plant, frame: Frame, folder: Path) -> np.ndarray:
@@ -42,18 +26,14 @@ def ngspice_potentials(plant: Plant, frame: Frame, folder: Path) -> np.ndarray:
 
 
 def every_frame(name: str) -> tuple[Plant, list[Frame]]:
-    bench = Bench(library_circuit(name))
-    frames = [bench.frame]
-    for device, operation, value in SEQUENCE:
-        bench.do(device, operation, value, wait_s=0.2)
-        frames += bench.trajectory.frames
-    return bench.plant, frames
+    sequencer = Sequencer(name)
+    return sequencer.plant, [frame for step in sequencer.steps for frame in sequencer.take(step)]
 
 
 @pytest.mark.parametrize("name", library_names())
 def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_path: Path) -> None:
     plant, frames = every_frame(name)
-    assert len(frames) > 30
+    assert len(frames) > 20
     for frame in frames:
         theirs = ngspice_potentials(plant, frame, tmp_path)
         ours = frame.solution.potential_v

@@ -55,7 +55,8 @@ class PushButton(Kind):
     operations = (Operation("press", "Press", "momentary"),)
 
     FIRST_US: Final = 2_000
-    SECOND_US: Final = 3_000
+    SECOND_US: Final = 15_000
+    """The way of a finger; a contactor drops out within it, or jogging would seal."""
 
     def initial(self, params: Params) -> DeviceState:
         return travel.AT_REST

@@ -15,7 +15,6 @@ from wiretrace.catalogue import (
     switchgear,
     timers,
 )
-from wiretrace.catalogue.device import Kind
 
 KINDS = MappingProxyType(
     {

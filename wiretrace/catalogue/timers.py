@@ -73,7 +73,7 @@ class TimerRelay(_Timer):
     name = "timer_relay"
     title = "Timer relay"
     params = (
-        Param("function", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
+        Param("mode", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
         Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0),
         *SUPPLY,
     )
@@ -94,14 +94,14 @@ class TimerRelay(_Timer):
 
     def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
         delay_s = number(params, "delay_s")
-        if params["function"] == "off-delay":
+        if params["mode"] == "off-delay":
             return (1, None) if works else (phase, delay_s)
         if not works:
             return 0, None
-        return (1, delay_s) if params["function"] == "interval" else (0, delay_s)
+        return (1, delay_s) if params["mode"] == "interval" else (0, delay_s)
 
     def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
-        return (1 if params["function"] == "on-delay" else 0), None
+        return (1 if params["mode"] == "on-delay" else 0), None
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["changes_at_us"] is not None:
