@@ -172,7 +172,7 @@ interface FlagLine {
   readonly text: {
     readonly x: number;
     readonly y: number;
-    readonly align: "start" | "end";
+    readonly align: "start" | "middle" | "end";
     readonly step: number;
   };
 }
@@ -198,7 +198,7 @@ function flagLine(flag: Flag, alone: boolean): FlagLine {
   return {
     path: `M${x} ${y}V${fy}`,
     mark: `M${x - 0.35} ${fy}L${x} ${fy + down * 0.7}L${x + 0.35} ${fy}Z`,
-    text: { x: x + 0.7, y: fy + down * 0.45 + 0.25, align: "start", step: 1.1 * down },
+    text: { x, y: fy + (down > 0 ? 1.7 : -1), align: "middle", step: 1.1 * down },
   };
 }
 

@@ -75,7 +75,16 @@ export const PartView = memo(function PartView({
   );
 });
 
-/** The function stands once, at the part that leads: a coil, or the first part of the device. */
-function showsFunction(part: PlacedPart): boolean {
-  return !["contact_no", "contact_nc", "contactor_3", "thermal_no", "thermal_nc"].includes(part.part.symbol);
-}
+const FOLLOWERS = new Set([
+  "contact_no",
+  "contact_nc",
+  "contactor_3",
+  "thermal_no",
+  "thermal_nc",
+  "changeover",
+  "timer_changeover",
+  "star_delta_contacts",
+]);
+
+/** The function stands once, at the part that leads the device: a coil, a head, the heaters. */
+const showsFunction = (part: PlacedPart): boolean => !FOLLOWERS.has(part.part.symbol);

@@ -27,17 +27,34 @@ const COST = { step: 1, shared: 0.3, bend: 2.2, crossing: 4, label: 1.2 } as con
  * potential and crossing others only straight. Every wire comes back as its corner points.
  */
 export function layWires(wishes: readonly Wish[], bodies: readonly Box[], frame: Box): Map<string, Point[]> {
-  const ground = new Ground(frame, bodies, wishes);
-  const ordered = wishes
-    .map((wish, order) => ({ wish, order, length: distance(wish) }))
-    .sort((p, q) => p.length - q.length || p.order - q.order);
+  let order = wishes
+    .map((wish, position) => ({ wish, position, length: distance(wish) }))
+    .sort((p, q) => p.length - q.length || p.position - q.position)
+    .map(({ wish }) => wish);
+  let best = layInOrder(order, new Ground(frame, bodies, wishes));
+  // A wire that found no way is laid first the next time.
+  for (let again = 0; again < ATTEMPTS && best.stuck.length; again += 1) {
+    const { stuck } = best;
+    order = [...stuck, ...order.filter((wish) => !stuck.includes(wish))];
+    const next = layInOrder(order, new Ground(frame, bodies, wishes));
+    if (next.stuck.length < best.stuck.length) best = next;
+  }
+  return best.laid;
+}
+
+const ATTEMPTS = 4;
+
+/** Lay the wires one after the other; one without a way is drawn straight, for all to see. */
+function layInOrder(order: readonly Wish[], ground: Ground): { laid: Map<string, Point[]>; stuck: Wish[] } {
   const laid = new Map<string, Point[]>();
-  for (const { wish } of ordered) {
+  const stuck: Wish[] = [];
+  for (const wish of order) {
     const nodes = ground.find(wish);
     if (nodes) ground.occupy(nodes, wish.net);
+    else stuck.push(wish);
     laid.set(wish.id, nodes ? corners(nodes.map((node) => ground.point(node))) : [wish.from, wish.to]);
   }
-  return laid;
+  return { laid, stuck };
 }
 
 function distance({ from, to }: Wish): number {
@@ -51,9 +68,9 @@ class Ground {
   private readonly height: number;
   private readonly blocked: Uint8Array;
   private readonly dear: Uint8Array;
-  /** Per node the net that lies there, 0 for none, and the directions in which it goes on. */
-  private readonly net: Int32Array;
-  private readonly ways: Uint8Array;
+  /** Per node the net that passes it level or upright, 0 for none; a corner or an end takes both. */
+  private readonly level: Int32Array;
+  private readonly upright: Int32Array;
 
   constructor(
     private readonly frame: Box,
@@ -65,8 +82,8 @@ class Ground {
     const size = this.width * this.height;
     this.blocked = new Uint8Array(size);
     this.dear = new Uint8Array(size);
-    this.net = new Int32Array(size);
-    this.ways = new Uint8Array(size);
+    this.level = new Int32Array(size);
+    this.upright = new Int32Array(size);
     for (const body of bodies) {
       this.mark(this.blocked, body);
       this.mark(this.dear, { ...body, left: body.left - 4, top: body.top + 1, bottom: body.bottom - 1 });
@@ -91,19 +108,12 @@ class Ground {
 
   occupy(nodes: readonly number[], net: number): void {
     nodes.forEach((node, position) => {
-      this.net[node] = net + 1;
-      for (const neighbour of [nodes[position - 1], nodes[position + 1]]) {
-        if (neighbour !== undefined)
-          this.ways[node] = (this.ways[node] ?? 0) | (1 << this.direction(node, neighbour));
-      }
+      const [before, after] = [nodes[position - 1], nodes[position + 1]];
+      const straight = before !== undefined && after !== undefined && node - before === after - node;
+      const sideways = straight && Math.abs(after - node) === 1;
+      if (!straight || sideways) this.level[node] = net + 1;
+      if (!straight || !sideways) this.upright[node] = net + 1;
     });
-  }
-
-  private direction(from: number, to: number): number {
-    const step = to - from;
-    if (step === -this.width) return 0;
-    if (step === 1) return 1;
-    return step === this.width ? 2 : 3;
   }
 
   /** Cheapest way as a list of nodes, or undefined where there is none (A* over node and direction). */
@@ -140,17 +150,17 @@ class Ground {
   private cost(node: number, next: number, heading: number, turn: number, net: number, goal: number): number {
     if (this.blocked[next] && next !== goal) return Infinity;
     const bends = turn !== heading;
-    const here = this.net[node] ?? 0;
-    if (bends && here !== 0 && here !== net) return Infinity;
-    const there = this.net[next] ?? 0;
-    let cost: number = COST.step + (this.dear[next] ? COST.label : 0);
-    if (there === net && here === net && (this.ways[node] ?? 0) & (1 << turn)) cost = COST.shared;
-    else if (there !== 0 && there !== net) {
-      const along = (1 << turn) | (1 << opposite(turn));
-      const across = 0b1111 & ~along;
-      if (this.ways[next] !== across) return Infinity;
-      cost += COST.crossing;
-    }
+    const [levelHere, uprightHere] = [this.level[node] ?? 0, this.upright[node] ?? 0];
+    const foreign = (other: number): boolean => other !== 0 && other !== net;
+    // A corner needs the node for itself; so does the end of the way.
+    if (bends && (foreign(levelHere) || foreign(uprightHere))) return Infinity;
+    const sideways = turn % 2 === 1;
+    const along = (sideways ? this.level : this.upright)[next] ?? 0;
+    const across = (sideways ? this.upright : this.level)[next] ?? 0;
+    if (foreign(along) || (next === goal && foreign(across))) return Infinity;
+    const shares = along === net && (sideways ? levelHere : uprightHere) === net;
+    let cost: number = shares ? COST.shared : COST.step + (this.dear[next] ? COST.label : 0);
+    if (foreign(across)) cost += COST.crossing;
     return cost + (bends ? COST.bend : 0);
   }
 

@@ -1,4 +1,5 @@
 import {
+  type Anchor,
   bottom,
   leads,
   light,
@@ -95,47 +96,43 @@ const pressureHead = lettered("p");
 const temperatureHead = lettered("\u03d1");
 
 /**
- * Changeover: the common below, closed to the right at rest and to the left when moved. The second
+ * Changeover: the common above, closed to the right at rest and to the left when moved. The second
  * terminal of the part is the one that is closed at rest, the third the one that closes.
  */
+const right: Anchor = { ...bottom(1, TALL), marking: [1.35, 3.85] };
+const left: Anchor = { ...bottom(-1, TALL), marking: [-1.35, 3.85], align: "end" };
+const twoWays: Shape[] = [
+  line([0, 0], [0, 1.2]),
+  line([1, TALL], [1, 2.8], [0.45, 2.8]),
+  line([-1, TALL], [-1, 2.8], [-0.45, 2.8]),
+];
+
 function changeover(extra: readonly Shape[]): SymbolDrawing {
   return {
-    anchors: [
-      bottom(0, TALL),
-      { ...top(1), marking: [1.35, 0.75] },
-      { ...top(-1), marking: [-1.35, 0.75], align: "end" },
-    ],
+    anchors: [top(0), right, left],
     body: [-1.6, 0, 1.6, TALL],
     shapes: [
-      line([0, 2.8], [0, TALL]),
-      line([1, 0], [1, 1.2], [0.45, 1.2]),
-      line([-1, 0], [-1, 1.2], [-0.45, 1.2]),
-      { kind: "blade", pivot: [0, 2.8], rest: [0.62, 1.05], moved: [-0.62, 1.05], branch: 0, nc: true },
+      ...twoWays,
+      { kind: "blade", pivot: [0, 1.2], rest: [0.62, 2.95], moved: [-0.62, 2.95], branch: 0, nc: true },
       ...extra,
     ],
-    label: { at: [-1.9, 2.35], align: "end" },
+    label: { at: [-1.9, 1.75], align: "end" },
   };
 }
 
 const delay: Shape[] = [
-  link([0.2, 2.1], [-1.1, 2.1]),
-  { kind: "arc", d: "M -1.1 1.65 A 0.5 0.5 0 0 0 -1.1 2.55" },
+  link([-0.1, 1.9], [-1.1, 1.9]),
+  { kind: "arc", d: "M -1.1 1.45 A 0.5 0.5 0 0 0 -1.1 2.35" },
 ];
 
 /** Star and delta contact of a timer: neither, one, or the other is closed. */
 const starDelta: SymbolDrawing = {
   ...changeover([]),
-  anchors: [
-    bottom(0, TALL),
-    { ...top(-1), marking: [-1.35, 0.75], align: "end" },
-    { ...top(1), marking: [1.35, 0.75] },
-  ],
+  anchors: [top(0), left, right],
   shapes: [
-    line([0, 2.8], [0, TALL]),
-    line([1, 0], [1, 1.2], [0.45, 1.2]),
-    line([-1, 0], [-1, 1.2], [-0.45, 1.2]),
-    { kind: "blade", pivot: [0, 2.8], rest: [-0.1, 1.3], moved: [-0.62, 1.05], branch: 0, nc: false },
-    { kind: "blade", pivot: [0, 2.8], rest: [0.1, 1.3], moved: [0.62, 1.05], branch: 1, nc: false },
+    ...twoWays,
+    { kind: "blade", pivot: [0, 1.2], rest: [0, 2.7], moved: [-0.62, 2.95], branch: 0, nc: false },
+    { kind: "blade", pivot: [0, 1.2], rest: [0, 2.7], moved: [0.62, 2.95], branch: 1, nc: false },
     ...delay,
   ],
 };
