@@ -19,8 +19,9 @@ from wiretrace.catalogue.device import (
     number,
 )
 
-FED_FROM: Final = 0.5
-"""Share of the rated voltage on every winding from which the motor is taken to turn: star still turns it."""
+FED_FROM: Final = 0.4
+"""Share of the rated voltage on every winding from which the motor is taken to be fed: star has 0.58, and a winding
+in star with one phase lost 0.5."""
 
 
 def _params(power_kw: float, current_a: float, voltage: str) -> tuple[Param, ...]:
