@@ -95,18 +95,24 @@ class Value:
     """What a branch is worth now: R and L in series with a source, or a capacitor.
 
     `emf_v` is the rise from `a` to `b` as a complex RMS phasor. `capacitance_f`
-    stands in parallel and is used by stray paths only. An open branch has no Value.
+    stands in parallel and is used by stray paths only. `mutual_h` names other branches of the
+    device on the same core with their mutual inductance. An open branch has no Value.
     """
 
     resistance_ohm: float = 0.0
     inductance_h: float = 0.0
     capacitance_f: float = 0.0
     emf_v: complex = 0j
+    mutual_h: tuple[tuple[str, float], ...] = ()
+
+    def impedance_ohm(self, angular_frequency: float) -> complex:
+        """Series impedance in ohm at an angular frequency in radians per second."""
+        return complex(self.resistance_ohm, angular_frequency * self.inductance_h)
 
     def admittance_s(self, angular_frequency: float) -> complex:
         """Admittance in siemens at an angular frequency in radians per second."""
         shunt = 1j * angular_frequency * self.capacitance_f
-        series = complex(self.resistance_ohm, angular_frequency * self.inductance_h)
+        series = self.impedance_ohm(angular_frequency)
         return shunt if series == 0 and self.capacitance_f > 0 else 1 / series + shunt
 
 
@@ -179,8 +185,10 @@ class Kind(ABC):
     branches: ClassVar[tuple[Branch, ...]]
     internal_nodes: ClassVar[tuple[str, ...]] = ()
     operations: ClassVar[tuple[Operation, ...]] = ()
-    poles: ClassVar[Mapping[str, str]] = {}
-    """Terminals that are poles of a source, with what each is: "live", "neutral", "earth"."""
+    poles: ClassVar[Mapping[str, tuple[str, str]]] = {}
+    """Terminals that are poles of a source: what each is ("live", "neutral", "earth") and its branch."""
+    coupled: ClassVar[tuple[tuple[str, ...], ...]] = ()
+    """Groups of branches that are windings on one core."""
 
     def structure(self, params: Params) -> Structure:
         """Terminals, parts and branches that exist with these parameters."""

@@ -14,6 +14,7 @@ from wiretrace.catalogue import (
     supply,
     switchgear,
     timers,
+    transformer,
 )
 
 KINDS = MappingProxyType(
@@ -22,6 +23,7 @@ KINDS = MappingProxyType(
         for kind in (
             supply.ThreePhaseSupply(),
             supply.SinglePhaseSupply(),
+            transformer.ControlTransformer(),
             switchgear.Isolator(),
             switchgear.Breaker(),
             switchgear.Fuses(),

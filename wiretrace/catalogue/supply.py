@@ -56,7 +56,7 @@ class ThreePhaseSupply(Kind):
         Branch("neutral_earth", "star", "earth", Role.SOURCE),
     )
     operations = (Operation("switch", "Supply on", "toggle"),)
-    poles = {"L1": "live", "L2": "live", "L3": "live", "N": "neutral", "PE": "earth"}
+    poles = {**{phase: ("live", phase) for phase in PHASES}, "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
     def frequency_hz(self, params: Params) -> float | None:
         return number(params, "frequency_hz")
@@ -117,7 +117,7 @@ class SinglePhaseSupply(Kind):
         Branch("neutral_earth", "zero", "earth", Role.SOURCE),
     )
     operations = (Operation("switch", "Supply on", "toggle"),)
-    poles = {"L": "live", "N": "neutral", "PE": "earth"}
+    poles = {"L": ("live", "L"), "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
     def frequency_hz(self, params: Params) -> float | None:
         return number(params, "frequency_hz")

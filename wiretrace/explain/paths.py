@@ -10,6 +10,9 @@ from wiretrace.catalogue.device import Role
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 
+DEAD_V = 0.5
+"""Volts below which a winding feeds nothing."""
+
 
 class Standing(StrEnum):
     """How a terminal is joined to a source."""
@@ -92,9 +95,10 @@ def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
     """Nodes that are poles of a source. A live pole counts only while its source is there."""
     poles = {}
     for item in plant.devices.values():
-        for terminal, what in item.kind.poles.items():
-            fed = frame.values[plant.branch_index(item.id, terminal)] is not None
-            if fed or what != Standing.LIVE:
+        for terminal, (what, branch) in item.kind.poles.items():
+            fed = frame.values[plant.branch_index(item.id, branch)] is not None
+            dead = item.kind.coupled and abs(frame.signals[item.id][branch].voltage_v) < DEAD_V
+            if (fed and not dead) or what != Standing.LIVE:
                 poles[plant.node_of[item.id, terminal]] = Standing(what)
     return poles
 

@@ -23,6 +23,8 @@ def _joined(plant: Plant, path: ProbePath) -> str:
     if path.pole is None or path.standing is Standing.NONE:
         return "is joined to nothing"
     pole = path.pole.terminal
+    if pole[0].isdigit():
+        pole = f"{plant.devices[path.pole.device].label}:{pole}"
     contacts = _through(plant, path)
     if not path.loads:
         return f"is joined to {pole}{contacts}"

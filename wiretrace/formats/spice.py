@@ -28,6 +28,7 @@ def spice_netlist(plant: Plant, frame: Frame) -> str:
             ref = plant.branches[number]
             lines.append(f"* {ref.place} {ref.branch}".rstrip())
             lines += _element(number, ref.a, ref.b, value)
+    lines += _couplings(plant, frame)
     frequency = f"{plant.frequency_hz:.12g}"
     lines += [f".ac lin 1 {frequency} {frequency}", ".control", "set numdgt=15", "run"]
     lines += [f"print vr(n{node}) vi(n{node})" for node in range(len(plant.nodes))]
@@ -60,3 +61,20 @@ def _element(number: int, a: int, b: int, value: Value) -> Iterator[str]:
         ends = f"{there} {here}" if letter == "V" else f"{here} {there}"
         yield f"{letter}{number}_{index} {ends} {worth}"
         here = there
+
+
+def _couplings(plant: Plant, frame: Frame) -> Iterator[str]:
+    """Windings on one core, each pair once, by their coupling factor."""
+    for number, value in enumerate(frame.values):
+        ref = plant.branches[number]
+        for name, mutual_h in value.mutual_h if value else ():
+            other = plant.branch_index(ref.place, name)
+            partner = frame.values[other]
+            if value is not None and partner is not None and other > number:
+                factor = mutual_h / math.sqrt(value.inductance_h * partner.inductance_h)
+                yield f"K{number}_{other} {_coil(number, value)} {_coil(other, partner)} {factor:.15g}"
+
+
+def _coil(number: int, value: Value) -> str:
+    """Name of the inductor that `_element` writes for a branch."""
+    return f"L{number}_{bool(value.emf_v) + bool(value.resistance_ohm)}"

@@ -106,25 +106,33 @@ class Solver:
         self.network = network
         self._topologies: dict[bytes, Topology] = {}
 
-    def solve(self, admittance_s: Complexes, emf_v: Complexes) -> Solution:
+    def solve(self, admittance_s: Complexes, emf_v: Complexes, transfer_s: Complexes | None = None) -> Solution:
         """Solve for the admittance (siemens) and emf (volts, a to b) of each branch.
 
-        An admittance of zero is an open branch. Raises SingularNetwork with named causes.
+        `transfer_s` has the transfer admittance of each pair of the network, in siemens. An
+        admittance of zero is an open branch. Raises SingularNetwork with named causes.
         """
-        if not (np.isfinite(admittance_s).all() and np.isfinite(emf_v).all()):
-            raise SingularNetwork(
-                "The network has no single answer.", singular_causes(self.network, admittance_s, emf_v)
-            )
-        shape = self._topology(branch_levels(admittance_s))
-        unknowns, factor = _solve(shape, admittance_s, emf_v)
-        if factor is None or not np.isfinite(unknowns).all():
+        transfer = np.zeros(len(self.network.pair_to), dtype=np.complex128) if transfer_s is None else transfer_s
+        unknowns, factor, shape = None, None, None
+        if np.isfinite(admittance_s).all() and np.isfinite(emf_v).all():
+            shape = self._topology(branch_levels(admittance_s))
+            driven = self._currents(admittance_s, transfer, emf_v)
+            unknowns, factor = _solve(shape, np.concatenate([admittance_s, transfer]), driven)
+        if shape is None or unknowns is None or factor is None or not np.isfinite(unknowns).all():
             raise SingularNetwork(
                 "The network has no single answer.", singular_causes(self.network, admittance_s, emf_v)
             )
         potential = unknowns[shape.columns].sum(axis=0)
         drop = shape.ends_sign @ unknowns[shape.ends_index]
-        current = admittance_s * (drop + emf_v)
+        current = self._currents(admittance_s, transfer, drop + emf_v)
         return Solution(self.network, shape, unknowns, potential, drop, current, factor)
+
+    def _currents(self, admittance_s: Complexes, transfer_s: Complexes, volts: Complexes) -> Complexes:
+        """Current that `volts` across every branch drive in it and in those coupled to it."""
+        currents: Complexes = admittance_s * volts
+        if len(transfer_s):
+            np.add.at(currents, self.network.pair_to, transfer_s * volts[self.network.pair_from])
+        return currents
 
     def _topology(self, level: Ints) -> Topology:
         key = level.tobytes()
@@ -136,13 +144,16 @@ class Solver:
         return shape
 
 
-def _solve(shape: Topology, admittance_s: Complexes, emf_v: Complexes) -> tuple[Complexes, _Factor | None]:
-    """Unknowns, with a zero appended for the offsets that are zero by definition."""
+def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[Complexes, _Factor | None]:
+    """Unknowns, with a zero appended for the offsets that are zero by definition.
+
+    `entries_s` are the admittances of branches and pairs, `driven_a` the currents of the sources.
+    """
     size = shape.size
     rhs = np.zeros(size + 1, dtype=np.complex128)
-    hot = np.flatnonzero(emf_v)
-    np.subtract.at(rhs, shape.ends_index[:, hot], shape.ends_sign[:, None] * (admittance_s[hot] * emf_v[hot]))
-    weight = admittance_s[shape.stamp_branch] * shape.stamp_sign
+    hot = np.flatnonzero(driven_a)
+    np.subtract.at(rhs, shape.ends_index[:, hot], shape.ends_sign[:, None] * driven_a[hot])
+    weight = entries_s[shape.stamp_source] * shape.stamp_sign
     factor = (_factor_dense if size <= DENSE_UP_TO else _factor_sparse)(shape, weight)
     if factor is None:
         return rhs, None

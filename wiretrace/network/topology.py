@@ -11,7 +11,7 @@ The potential of a node is the sum of its own offset and those of its roots. Eac
 part of the network (an island) has one root that is zero by definition.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Final
 
@@ -33,12 +33,18 @@ _FALLING: Final = -np.array(LEVELS_S)
 
 @dataclass(frozen=True)
 class Network:
-    """Branches between nodes 0 .. node_count-1. `ground` is preferred as the zero, -1 for none."""
+    """Branches between nodes 0 .. node_count-1. `ground` is preferred as the zero, -1 for none.
+
+    `pair_to` and `pair_from` list pairs of branches on one core: a voltage across the second
+    drives a current in the first. They are not joined by it: a transformer separates.
+    """
 
     node_count: int
     a: Ints
     b: Ints
     ground: int = -1
+    pair_to: Ints = field(default_factory=lambda: np.empty(0, dtype=np.intp))
+    pair_from: Ints = field(default_factory=lambda: np.empty(0, dtype=np.intp))
 
 
 @dataclass(frozen=True)
@@ -46,7 +52,8 @@ class Topology:
     """Unknowns of a network for one pattern of branch levels.
 
     `columns[k, node]` is the unknown of the node's level-k offset, `size` where it is zero by
-    definition. `stamp_*` lists the entries that each conducting branch adds to the matrix.
+    definition. `stamp_*` lists the entries that each conducting branch, and after the branches
+    each pair, adds to the matrix.
     """
 
     size: int
@@ -54,7 +61,7 @@ class Topology:
     columns: Ints
     level: Ints
     stamp_index: Ints
-    stamp_branch: Ints
+    stamp_source: Ints
     stamp_sign: Floats
     ends_index: Ints
     ends_sign: Floats
@@ -109,11 +116,15 @@ def _stamps(network: Network, columns: Ints, level: Ints, size: int) -> tuple[In
     kept = np.arange(depth)[:, None] <= level[None, :]
     ends = np.concatenate([np.where(kept, columns[:, network.a], size), np.where(kept, columns[:, network.b], size)])
     sign = np.concatenate([np.ones(depth), -np.ones(depth)])
+    to, of = network.pair_to, network.pair_from
     conducting = np.flatnonzero(level < depth)
-    cols = ends[:, conducting]
-    index = (cols[:, None, :] * (size + 1) + cols[None, :, :]).reshape(-1)
-    used = ((cols[:, None, :] < size) & (cols[None, :, :] < size)).reshape(-1)
-    shape = (2 * depth, 2 * depth, len(conducting))
+    coupled = np.flatnonzero((level[to] < depth) & (level[of] < depth))
+    rows = np.concatenate([ends[:, conducting], ends[:, to[coupled]]], axis=1)
+    cols = np.concatenate([ends[:, conducting], ends[:, of[coupled]]], axis=1)
+    source = np.concatenate([conducting, len(level) + coupled])
+    index = (rows[:, None, :] * (size + 1) + cols[None, :, :]).reshape(-1)
+    used = ((rows[:, None, :] < size) & (cols[None, :, :] < size)).reshape(-1)
+    shape = (2 * depth, 2 * depth, len(source))
     signs = np.broadcast_to((sign[:, None] * sign[None, :])[:, :, None], shape).reshape(-1)
-    branch = np.broadcast_to(conducting[None, None, :], shape).reshape(-1)
-    return index[used], branch[used], signs[used], ends, sign
+    sources = np.broadcast_to(source[None, None, :], shape).reshape(-1)
+    return index[used], sources[used], signs[used], ends, sign

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import permutations
 from typing import Final
 
 import numpy as np
@@ -66,11 +67,20 @@ class Plant:
         none = np.zeros(len(self.branches), dtype=np.complex128)
         self._last: tuple[Sequence[Value | None], Complexes, Complexes] = ((None,) * len(none), none, none)
         self._fixed = [(None if ref.branch else self._link_value(ref.place)) for ref in self.branches]
+        self._groups = [
+            [self._branch_of[item.id, name] for name in names]
+            for item in self.devices.values()
+            for names in item.kind.coupled
+        ]
+        pairs = [pair for group in self._groups for pair in permutations(group, 2)]
+        self._pair_of = {pair: number for number, pair in enumerate(pairs)}
         network = Network(
             len(self.nodes),
             np.array([ref.a for ref in self.branches], dtype=np.intp),
             np.array([ref.b for ref in self.branches], dtype=np.intp),
             self._ground(),
+            np.array([to for to, _ in pairs], dtype=np.intp),
+            np.array([of for _, of in pairs], dtype=np.intp),
         )
         self._solver = Solver(network)
 
@@ -111,8 +121,9 @@ class Plant:
     def solve(self, values: Sequence[Value | None]) -> Solution:
         """Solve for the given values. Raises SingularNetwork with the terminals involved."""
         admittance, emf = self._phasors(values)
+        transfer = self._couple(values, admittance) if self._groups else None
         try:
-            return self._solver.solve(admittance, emf)
+            return self._solver.solve(admittance, emf, transfer)
         except SingularNetwork as error:
             causes = tuple(self._named(problem) for problem in error.problems)
             raise SingularNetwork(causes[0].message, causes) from error
@@ -132,6 +143,29 @@ class Plant:
                 emf[index] = 0 if value is None else value.emf_v
         self._last = (tuple(values), admittance, emf)
         return admittance, emf
+
+    def _couple(self, values: Sequence[Value | None], admittance: Complexes) -> Complexes:
+        """Transfer admittances of the coupled pairs; sets the own admittances of the windings.
+
+        Windings that are open take no part: the impedance matrix of the others is inverted.
+        """
+        omega = 2 * math.pi * self.frequency_hz
+        transfer = np.zeros(len(self._pair_of), dtype=np.complex128)
+        for group in self._groups:
+            wound = [(index, value) for index in group if (value := values[index]) is not None]
+            impedance = np.diag(np.array([value.impedance_ohm(omega) for _, value in wound], dtype=complex))
+            names = {self.branches[index].branch: at for at, (index, _) in enumerate(wound)}
+            for row, (_, value) in enumerate(wound):
+                for name, mutual_h in value.mutual_h:
+                    if name in names:
+                        impedance[row, names[name]] = 1j * omega * mutual_h
+            inverse = np.linalg.inv(impedance)
+            for row, (to, _) in enumerate(wound):
+                admittance[to] = inverse[row, row]
+                for col, (of, _) in enumerate(wound):
+                    if row != col:
+                        transfer[self._pair_of[to, of]] = inverse[row, col]
+        return transfer
 
     def signals(self, solution: Solution) -> dict[str, dict[str, Signal]]:
         """Volts and amperes of every device branch, by device id and branch name."""

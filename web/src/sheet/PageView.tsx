@@ -1,12 +1,13 @@
 import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Net } from "../circuit/nets";
-import { type Conductor, type End, endKey, type Frame, type Standing, sameEnd } from "../circuit/types";
+import { type End, endKey, type Frame, type Standing } from "../circuit/types";
+import { flagLine } from "./flags";
 import type { Page } from "./layout";
 import { TITLE_HEIGHT } from "./layout";
 import { PartView } from "./PartView";
 import type { PlacedPart, PlacedTerminal } from "./placed";
-import type { Flag } from "./wiring";
+import { type Flag, standsAlone } from "./wiring";
 
 interface Props {
   readonly page: Page;
@@ -98,9 +99,7 @@ export const PageView = memo(function PageView(props: Props) {
         <FlagView
           key={flags[0]?.conductor.id}
           flags={flags}
-          alone={
-            !page.wiring.runs.some(({ conductor }) => flags.some((flag) => touches(conductor, flag.at.end)))
-          }
+          alone={flags.every((flag) => standsAlone(page.wiring, flag))}
           labels={props.deviceLabels}
           standing={standing}
         />
@@ -153,8 +152,6 @@ function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | un
   );
 }
 
-const touches = ({ a, b }: Conductor, end: End): boolean => sameEnd(a, end) || sameEnd(b, end);
-
 function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
   const found = new Map<string, Flag[]>();
   for (const flag of flags) {
@@ -162,44 +159,6 @@ function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
     found.set(key, [...(found.get(key) ?? []), flag]);
   }
   return [...found.values()];
-}
-
-interface FlagLine {
-  readonly path: string;
-  readonly mark: string;
-  /** Where it branches off a wire that goes on, if it does. */
-  readonly dot?: { readonly x: number; readonly y: number };
-  readonly text: {
-    readonly x: number;
-    readonly y: number;
-    readonly align: "start" | "middle" | "end";
-    readonly step: number;
-  };
-}
-
-/** Straight on where the terminal has no other wire; else to the side, out of that wire's way. */
-function flagLine(flag: Flag, alone: boolean): FlagLine {
-  const { at } = flag;
-  const { x, y } = at;
-  if (at.leaves === "left" || at.leaves === "right" || !alone) {
-    const vertical = at.leaves === "down" ? 1 : at.leaves === "up" ? -1 : 0;
-    const left = at.leaves === "left" || (vertical !== 0 && at.anchor.at[0] === 0);
-    const side = left ? -1 : 1;
-    const [fy, fx] = [y + vertical, x + side * 1.8];
-    return {
-      path: `M${x} ${y}V${fy}H${fx}`,
-      ...(alone ? {} : { dot: { x, y: fy } }),
-      mark: `M${fx} ${fy - 0.35}L${fx + side * 0.7} ${fy}L${fx} ${fy + 0.35}Z`,
-      text: { x: fx + side, y: fy + 0.32, align: left ? "end" : "start", step: 1.1 },
-    };
-  }
-  const down = at.leaves === "down" ? 1 : -1;
-  const fy = y + down * 1.5;
-  return {
-    path: `M${x} ${y}V${fy}`,
-    mark: `M${x - 0.35} ${fy}L${x} ${fy + down * 0.7}L${x + 0.35} ${fy}Z`,
-    text: { x, y: fy + (down > 0 ? 1.7 : -1), align: "middle", step: 1.1 * down },
-  };
 }
 
 /** A short stub with a note of where the wire goes on. */

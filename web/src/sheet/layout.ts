@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import { type Circuit, type End, endKey, type Point, type Sheet } from "../circuit/types";
+import { withFlags } from "./flags";
 import {
   type Box,
   bodyOf,
@@ -10,7 +11,7 @@ import {
   placedParts,
   placedTerminals,
 } from "./placed";
-import { type Run, type Wiring, wireSheet } from "./wiring";
+import { type Run, standsAlone, type Wiring, wireSheet } from "./wiring";
 
 /** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
 export interface Page {
@@ -42,7 +43,8 @@ export function layOut(circuit: Circuit, catalogue: Catalogue): Layout {
   for (const { sheet, terminals } of drawn) for (const end of terminals.keys()) sheetOf.set(end, sheet.title);
   let left = 0;
   const pages = drawn.map((page): Page => {
-    const frame = frameOf(page.parts);
+    const wiring = wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf);
+    const frame = withFlags(frameOf(page.parts), wiring.flags, (flag) => standsAlone(wiring, flag));
     const shift = { x: left - frame.left, y: TITLE_HEIGHT - frame.top };
     left += frame.right - frame.left + GAP;
     return {

@@ -1,5 +1,13 @@
 import { findNets, type Net } from "../circuit/nets";
-import { type Circuit, type Conductor, type End, endKey, type Point, type Sheet } from "../circuit/types";
+import {
+  type Circuit,
+  type Conductor,
+  type End,
+  endKey,
+  type Point,
+  type Sheet,
+  sameEnd,
+} from "../circuit/types";
 import { type Box, bodyOf, frameOf, type PlacedPart, type PlacedTerminal } from "./placed";
 import { layWires, type Wish } from "./router";
 
@@ -32,6 +40,13 @@ export interface Wiring {
   readonly runs: readonly Run[];
   readonly nets: readonly DrawnNet[];
   readonly flags: readonly Flag[];
+}
+
+/** Has the terminal of a flag no other wire on this sheet? */
+export function standsAlone(wiring: Pick<Wiring, "runs">, flag: Flag): boolean {
+  return !wiring.runs.some(({ conductor }) =>
+    [conductor.a, conductor.b].some((end) => sameEnd(end, flag.at.end)),
+  );
 }
 
 /** How the conductors of a circuit run on one sheet. */

@@ -23,6 +23,7 @@ export const SYMBOLS: Readonly<Record<string, SymbolDrawing>> = {
   motor_3: loads.motor3,
   terminal: loads.terminal,
   supply_1: loads.supply1,
+  transformer: loads.transformer,
   fuse_1: contacts.fuse(1),
   fuse_2: contacts.fuse(2),
   fuse_3: contacts.fuse(3),

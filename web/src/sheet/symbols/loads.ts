@@ -161,3 +161,23 @@ export const monitor3: SymbolDrawing = {
   ],
   label: { at: [-1.4, 2.4], align: "end" },
 };
+
+/** Two windings as two rings, one above the other. */
+export const transformer: SymbolDrawing = {
+  anchors: [
+    { ...top(0), marking: [-0.35, 0.75], align: "end" },
+    { ...top(2), marking: [2.35, 0.75] },
+    { ...bottom(0, 8), marking: [-0.35, 7.85], align: "end" },
+    { ...bottom(2, 8), marking: [2.35, 7.85] },
+  ],
+  body: [-0.8, 0, 2.8, 8],
+  shapes: [
+    { kind: "circle", at: [1, 3.1], r: 1.5 },
+    { kind: "arc", d: "M 1 3.4 A 1.5 1.5 0 0 1 1 6.4 A 1.5 1.5 0 0 1 1 3.4" },
+    line([0, 0], [0, 2]),
+    line([2, 0], [2, 2]),
+    line([0, 8], [0, 6]),
+    line([2, 8], [2, 6]),
+  ],
+  label: { at: [-1.1, 4.1], align: "end" },
+};

@@ -1,0 +1,76 @@
+"""Control transformer: separates the control circuit, and makes its voltage."""
+
+import math
+from collections.abc import Mapping
+
+from wiretrace.catalogue.device import (
+    Branch,
+    DeviceState,
+    Kind,
+    Param,
+    Params,
+    Part,
+    Role,
+    Signal,
+    Terminal,
+    Value,
+    View,
+    number,
+)
+
+
+class ControlTransformer(Kind):
+    """Two windings on one core, by the T equivalent (IEC 61558; any textbook on machines).
+
+    Resistance and leakage are shared equally between the sides. The secondary voltage is rated at full
+    load, so that it stands higher by the rise when nothing is loaded.
+    """
+
+    name = "control_transformer"
+    title = "Control transformer"
+    group = "supply"
+    letter = "T"
+    letter_nema = "CPT"
+    mounting = "plate"
+    params = (
+        Param("primary_voltage_v", "Primary voltage", 400.0, "V", 24.0, 690.0),
+        Param("secondary_voltage_v", "Secondary voltage at full load", 110.0, "V", 12.0, 400.0),
+        Param("rating_va", "Rating", 160.0, "VA", 10.0, 10000.0),
+        Param("resistance_percent", "Drop in the resistances", 5.0, "%", 0.5, 20.0),
+        Param("leakage_percent", "Drop in the leakage", 3.0, "%", 0.5, 20.0),
+        Param("no_load_current_percent", "No-load current", 15.0, "%", 1.0, 60.0),
+        Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
+    )
+    terminals = (Terminal("1.1", "H1"), Terminal("1.2", "H2"), Terminal("2.1", "X1"), Terminal("2.2", "X2"))
+    branches = (
+        Branch("primary", "1.1", "1.2", Role.LOAD),
+        Branch("secondary", "2.1", "2.2", Role.SOURCE),
+    )
+    coupled = (("primary", "secondary"),)
+    parts = (Part("windings", "Windings", "transformer", ("1.1", "1.2", "2.1", "2.2"), ("primary", "secondary")),)
+    poles = {"2.1": ("live", "secondary"), "2.2": ("neutral", "secondary")}
+
+    FEEDS_FROM = 0.5
+    """Share of the rated secondary voltage from which it counts as feeding."""
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        omega = 2 * math.pi * number(params, "frequency_hz")
+        resistance, leakage = (number(params, f"{name}_percent") / 100 for name in ("resistance", "leakage"))
+        magnetising = 100 / number(params, "no_load_current_percent")
+        rise = 1 + resistance + leakage * leakage / 2
+        ratio = number(params, "secondary_voltage_v") * rise / number(params, "primary_voltage_v")
+        base = number(params, "primary_voltage_v") ** 2 / number(params, "rating_va")
+        own = base * (magnetising + leakage / 2) / omega
+        mutual = base * magnetising / omega * ratio * (1 + leakage / 2 / magnetising)
+        half = base * resistance / 2
+        # The ratio holds between the open-circuit voltages: the mutual flux is a little less than all.
+        turns = ratio * (1 + leakage / 2 / magnetising)
+        return {
+            "primary": Value(half, own, mutual_h=(("secondary", mutual),)),
+            "secondary": Value(half * turns**2, own * turns**2, mutual_h=(("primary", mutual),)),
+        }
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        share = abs(signals["secondary"].voltage_v) / number(params, "secondary_voltage_v")
+        feeds = share >= self.FEEDS_FROM
+        return View("feeds" if feeds else "dead", feeds)
