@@ -22,7 +22,7 @@ from wiretrace.simulation.state import Action
 
 Median = Callable[..., float]
 SECOND = 1_000_000
-NAME = "start-stop-overload-line"
+NAME = "star-delta-timer-first-closure"
 
 
 def starter() -> tuple[Plant, list[object]]:

@@ -1,11 +1,14 @@
-"""Writes the generated documents: docs/openapi.json and docs/circuit.schema.json."""
+"""Writes the generated documents: docs/openapi.json, docs/circuit.schema.json and docs/devices/."""
 
+import inspect
 import json
 from pathlib import Path
 from typing import Any
 
 from server.app import create_app
 from server.config import Config
+from wiretrace.catalogue.device import Kind, Param, Terminal
+from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"
@@ -24,7 +27,51 @@ def documents() -> dict[str, Any]:
         app.extensions["database"].close()
 
 
+def device_pages() -> dict[str, str]:
+    """A short page for each kind of device, and their list, by file name."""
+    pages = {f"{kind.name}.md": _page(kind) for kind in KINDS.values()}
+    lines = [f"- [{kind.title}]({kind.name}.md)" for kind in KINDS.values()]
+    return {"README.md": "\n".join(["# Devices", "", *lines, ""]), **pages}
+
+
+def _page(kind: Kind) -> str:
+    about = inspect.getdoc(type(kind)) or ""
+    lines = [
+        f"# {kind.title}",
+        "",
+        about,
+        "",
+        f"Kind `{kind.name}`, designation {kind.letter} (IEC), {kind.letter_nema}.",
+    ]
+    if kind.params:
+        lines += ["", "| parameter | default | range |", "|---|---|---|"]
+        lines += [f"| {p.title} (`{p.name}`) | {p.default} {p.unit} | {_range(p)} |" for p in kind.params]
+    lines += ["", "Terminals: " + ", ".join(_terminal(t) for t in kind.terminals) + "."]
+    if kind.operations:
+        lines += ["", "By hand:", ""]
+        lines += [f"- `{o.name}`: {o.title} ({o.style}). {o.caution}".rstrip() for o in kind.operations]
+    return "\n".join([*lines, ""])
+
+
+def _range(param: Param) -> str:
+    if param.choices:
+        return ", ".join(str(choice) for choice in param.choices)
+    if param.type == "switch":
+        return "yes or no"
+    return f"{param.minimum:g} to {param.maximum:g} {param.unit}".strip()
+
+
+def _terminal(terminal: Terminal) -> str:
+    name = f"{terminal.name} ({terminal.nema})" if terminal.nema else terminal.name
+    if terminal.when is None:
+        return name
+    return f"{name} with {terminal.when.param} {' or '.join(str(v) for v in terminal.when.values)}"
+
+
 def main() -> None:
+    (DOCS / "devices").mkdir(exist_ok=True)
+    for name, text in device_pages().items():
+        (DOCS / "devices" / name).write_text(text, encoding="utf-8")
     for name, document in documents().items():
         (DOCS / name).write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
 

@@ -94,6 +94,11 @@ def _run(page: Page) -> None:
     _probe(page, "K1:21", "K1:22")
 
 
+def _star(page: Page) -> None:
+    _start(page)
+    _probe(page, "M1:U1", "M1:U2")
+
+
 def _select_coil(page: Page) -> None:
     page.locator('.part[aria-label^="K1 Coil"] .halo').click(force=True)
 
@@ -104,6 +109,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "run-dark": ("/jobs/1/run", _run, "dark"),
     "why": ("/jobs/2/run", lambda page: _probe(page, "S1:13", "S1:14"), "light"),
     "draw": ("/jobs/1/draw", _select_coil, "light"),
+    "reversing": ("/jobs/7/draw", lambda page: None, "light"),
+    "star-delta": ("/jobs/8/run", _star, "light"),
 }
 
 if __name__ == "__main__":

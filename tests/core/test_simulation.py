@@ -295,7 +295,7 @@ def test_a_state_of_another_circuit_is_refused() -> None:
     state = initial_state(plant)
     for bad in (
         {**state.devices, "contactor": {"position": 0}},
-        {**state.devices, "supply": {"on": 1}},
+        {**state.devices, "supply": {**state.devices["supply"], "switch": 1}},
         {**state.devices, "start": {"position": 1, "driven": True, "moves_at_us": -5}},
     ):
         with pytest.raises(UnknownTarget):
@@ -379,3 +379,39 @@ def test_stray_capacitance_shows_a_ghost_voltage_that_a_small_meter_takes_away()
         for ohm in (10e6, 3.3e3)
     ]
     assert [f"{volt:.3f}" for volt in volts] == ["113.571", "0.238"]
+
+
+def test_a_phase_can_be_lost_and_two_exchanged_by_hand() -> None:
+    bench = Bench(library_circuit("phase-monitor"))
+    bench.wait(1.0)
+    bench.do("start", "press")
+    bench.do("start", "press", False)
+    assert (bench.says("monitor"), bench.says("motor")) == ("healthy", "turns forward")
+    bench.do("supply", "l3", False, wait_s=1.0)
+    assert (bench.says("supply"), bench.says("monitor"), bench.says("contactor")) == ("without L3", "phase lost", "out")
+    bench.do("supply", "l3", True, wait_s=1.0)
+    assert (bench.says("monitor"), bench.says("contactor")) == ("healthy", "out")
+    bench.do("supply", "swap", True, wait_s=1.0)
+    assert bench.says("monitor") == "wrong sequence"
+    bench.do("start", "press")
+    assert bench.says("motor") == "still"
+
+
+@pytest.mark.parametrize(
+    ("change", "sees", "within_s"),
+    [
+        ({"line_voltage_v": 330.0}, "undervoltage", 1.0),
+        ({"line_voltage_v": 470.0}, "overvoltage", 1.0),
+        ({"l1_percent": 80.0}, "unbalance", 2.0),
+        ({"l2_percent": 5.0}, "phase lost", 0.1),
+    ],
+)
+def test_each_function_of_the_phase_monitor_has_its_delay(change: dict[str, float], sees: str, within_s: float) -> None:
+    bench = Bench(library_circuit("phase-monitor"))
+    bench.wait(1.0)
+    assert bench.frame.views["monitor"].active
+    bench.plant = Plant(with_params(library_circuit("phase-monitor"), {"supply": change}))
+    bench.wait(within_s - 0.02)
+    assert (bench.says("monitor"), bench.frame.views["monitor"].active) == (sees, True)
+    bench.wait(0.04)
+    assert not bench.frame.views["monitor"].active

@@ -7,7 +7,7 @@ import jsonschema
 import pytest
 from flask.testing import FlaskClient
 
-from scripts.documents import DOCS, documents
+from scripts.documents import DOCS, device_pages, documents
 from scripts.postgres import Cluster
 from server.app import create_app
 from server.config import Config
@@ -79,6 +79,11 @@ def test_a_request_gives_its_connection_back(client: FlaskClient) -> None:
 def test_the_generated_documents_are_up_to_date(name: str) -> None:
     """If this fails: .venv/bin/python -m scripts.documents && (cd web && npm run api)."""
     assert json.loads((DOCS / name).read_text("utf-8")) == json.loads(json.dumps(documents()[name]))
+
+
+def test_every_device_has_its_page() -> None:
+    written = {path.name: path.read_text("utf-8") for path in (DOCS / "devices").glob("*.md")}
+    assert written == device_pages()
 
 
 def test_every_reference_of_the_interface_document_resolves() -> None:

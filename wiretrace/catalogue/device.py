@@ -151,11 +151,16 @@ class Operation:
 
 @dataclass(frozen=True)
 class View:
-    """What a person sees of a device: a word, and whether it counts as active."""
+    """What a person sees of a device: a word, and whether it counts as active.
+
+    `on` tells of each toggle that has a position of its own where it stands; for a device with a
+    single toggle that is `active`.
+    """
 
     says: str
     active: bool
     attention: bool = False
+    on: Mapping[str, bool] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

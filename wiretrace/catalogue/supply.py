@@ -28,7 +28,7 @@ class ThreePhaseSupply(Kind):
     """Three phases, neutral and protective earth behind a source impedance.
 
     The internal star point is the zero of all potentials while the neutral is earthed.
-    Each phase has its own voltage in per cent and can be absent.
+    Each phase has its own voltage in per cent and can be lost, and two can be exchanged.
     """
 
     name = "supply_three_phase"
@@ -55,7 +55,11 @@ class ThreePhaseSupply(Kind):
         Branch("PE", "earth", "PE", Role.SOURCE),
         Branch("neutral_earth", "star", "earth", Role.SOURCE),
     )
-    operations = (Operation("switch", "Supply on", "toggle"),)
+    operations = (
+        Operation("switch", "Supply on", "toggle"),
+        *(Operation(phase.lower(), f"{phase} present", "toggle") for phase in PHASES),
+        Operation("swap", "L1 and L2 exchanged", "toggle"),
+    )
     poles = {**{phase: ("live", phase) for phase in PHASES}, "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
     def frequency_hz(self, params: Params) -> float | None:
@@ -65,20 +69,23 @@ class ThreePhaseSupply(Kind):
         return "earth"
 
     def initial(self, params: Params) -> DeviceState:
-        return {"on": True}
+        present = {phase.lower(): bool(params[f"{phase.lower()}_present"]) for phase in PHASES}
+        return {"switch": True, "swap": False, **present}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         links = {"N": Value(EARTH_LINK_OHM), "PE": Value(EARTH_LINK_OHM / 2)}
         if params["neutral_earthed"]:
             links["neutral_earth"] = Value(EARTH_LINK_OHM / 2)
-        if not state["on"]:
+        if not state["switch"]:
             return links
         resistance = number(params, "source_resistance_ohm")
         omega = 2 * math.pi * number(params, "frequency_hz")
         inductance = number(params, "source_reactance_ohm") / omega
         phase_voltage = number(params, "line_voltage_v") / math.sqrt(3)
-        for index, phase in enumerate(PHASES):
-            if not params[f"{phase.lower()}_present"]:
+        # Which third of a turn comes out at each terminal.
+        turns = (1, 0, 2) if state["swap"] else (0, 1, 2)
+        for index, phase in zip(turns, PHASES, strict=True):
+            if not state[phase.lower()]:
                 continue
             size = phase_voltage * number(params, f"{phase.lower()}_percent") / 100
             emf = cmath.rect(size, -index * 2 * math.pi / 3)
@@ -86,10 +93,15 @@ class ThreePhaseSupply(Kind):
         return links
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        return {**state, "on": value}
+        return {**state, operation: value}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View("on" if state["on"] else "off", bool(state["on"]))
+        lost = [phase for phase in PHASES if not state[phase.lower()]]
+        wrong = f"without {' and '.join(lost)}" if lost else "L1 and L2 exchanged" if state["swap"] else ""
+        on = {name: bool(value) for name, value in state.items()}
+        if not state["switch"]:
+            return View("off", False, on=on)
+        return View(wrong or "on", True, attention=bool(wrong), on=on)
 
 
 class SinglePhaseSupply(Kind):

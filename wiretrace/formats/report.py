@@ -65,12 +65,13 @@ class TerminalData(Frozen):
 
 
 class DeviceData(Frozen):
-    """What is seen of a device; `closed` tells of each of its contacts."""
+    """What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles."""
 
     says: str
     active: bool
     attention: bool
     closed: dict[str, bool]
+    on: dict[str, bool]
 
 
 class FrameData(Frozen):
@@ -176,7 +177,9 @@ def _devices(plant: Plant, frame: Frame) -> dict[str, DeviceData]:
         if ref.role is Role.CONTACT:
             closed[ref.place][ref.branch] = value is not None
     return {
-        device: DeviceData(says=view.says, active=view.active, attention=view.attention, closed=closed[device])
+        device: DeviceData(
+            says=view.says, active=view.active, attention=view.attention, closed=closed[device], on=dict(view.on)
+        )
         for device, view in frame.views.items()
     }
 

@@ -705,7 +705,7 @@ export interface components {
         };
         /**
          * DeviceData
-         * @description What is seen of a device; `closed` tells of each of its contacts.
+         * @description What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles.
          */
         DeviceData: {
             /** Says */
@@ -716,6 +716,10 @@ export interface components {
             attention: boolean;
             /** Closed */
             closed: {
+                [key: string]: boolean;
+            };
+            /** On */
+            on: {
                 [key: string]: boolean;
             };
         };

@@ -56,9 +56,18 @@ function DeviceRow({
   const seen = frame?.devices[device.id];
   const colour = catalogue.params(device)["colour"];
   const operations = kind?.operations ?? [];
+  // More than fit beside the name go below it.
+  const many = operations.length > 2;
   return (
-    <Flex align="center" gap="2" minH="44px" borderBottom="1px solid var(--rule)" py="1">
-      <Box flex="1" minW="0" lineHeight="1.25">
+    <Flex
+      align="center"
+      gap="2"
+      wrap={many ? "wrap" : "nowrap"}
+      minH="44px"
+      borderBottom="1px solid var(--rule)"
+      py="1"
+    >
+      <Box flex={many ? "1 0 100%" : "1"} minW="0" lineHeight="1.25">
         <Text>
           <Text as="span" fontWeight="600">
             {device.label}
@@ -80,7 +89,7 @@ function DeviceRow({
         </Text>
       </Box>
       {kind?.group === "signal" && <Lens lit={seen?.active ?? false} colour={String(colour)} />}
-      <Flex gap="1">
+      <Flex gap="1" wrap="wrap">
         {operations.map((operation) => (
           <Control key={operation.name} device={device} operation={operation} frame={frame} colour={colour} />
         ))}
@@ -117,6 +126,8 @@ function Control({ device, operation, frame, colour }: ControlProps) {
   const seen = frame?.devices[device.id];
   const toggle = operation.style === "toggle";
   const momentary = operation.style === "momentary";
+  const own = seen?.on[operation.name];
+  const on = toggle && (own ?? seen?.active ?? false);
   const name = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
   const down = (latch: boolean): void => press(device, operation, frame, latch);
   const byKey = useRef(false);
@@ -127,10 +138,10 @@ function Control({ device, operation, frame, colour }: ControlProps) {
   return (
     <button
       type="button"
-      className={`control ${operation.style}${held ? " held" : ""}${toggle && seen?.active ? " on" : ""}${seen?.attention ? " attention" : ""}`}
+      className={`control ${operation.style}${held ? " held" : ""}${on ? " on" : ""}${seen?.attention && own === undefined ? " attention" : ""}`}
       style={typeof colour === "string" && momentary ? { background: `var(--lens-${colour})` } : undefined}
       aria-label={name}
-      aria-pressed={momentary ? held : toggle ? (seen?.active ?? false) : undefined}
+      aria-pressed={momentary ? held : toggle ? on : undefined}
       title={
         operation.caution
           ? `${operation.title}. ${operation.caution}`
@@ -159,9 +170,15 @@ function Control({ device, operation, frame, colour }: ControlProps) {
       }}
       onContextMenu={(event) => event.preventDefault()}
     >
-      {toggle ? (seen?.active ? "I" : "O") : momentary ? "" : capital(operation.name)}
+      {toggle ? legend(operation, on) : momentary ? "" : capital(operation.name)}
     </button>
   );
 }
+
+/** A device's handle says where it stands; a toggle beside it says what it is. */
+const legend = (operation: Operation, on: boolean): string =>
+  HANDLES.has(operation.name) ? (on ? "I" : "O") : capital(operation.name);
+
+const HANDLES = new Set(["switch", "turn", "strike"]);
 
 const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);

@@ -32,9 +32,14 @@ export function press(device: Device, operation: Operation, frame: Frame | undef
     if (latch) latched.add(key);
     if (!held.has(key)) operate(device.id, operation.name, true);
   } else if (operation.style === "toggle") {
-    const seen = frame?.devices[device.id];
-    operate(device.id, operation.name, !(seen?.active || seen?.attention));
+    operate(device.id, operation.name, !isOn(device, operation, frame));
   } else operate(device.id, operation.name, true);
+}
+
+/** Where a toggle stands. What was tripped is off, but its handle must first be put to off. */
+export function isOn(device: Device, operation: Operation, frame: Frame | undefined): boolean {
+  const seen = frame?.devices[device.id];
+  return seen?.on[operation.name] ?? (seen?.active || seen?.attention) ?? false;
 }
 
 const latched = new Set<string>();
