@@ -7,6 +7,7 @@
     |   |-- CircuitTooLarge       over the limit of devices or conductors
     |   `-- InvalidCircuit        well shaped, but contradicts itself or the catalogue
     |-- UnknownTarget             a probe, action or fault names nothing in the circuit
+    |-- MeasurementRefused        an instrument must not be used as things stand
     |-- SingularNetwork           the equations have no single answer
     |-- UnstableInstant           contacts change without end while no time passes
     `-- TooManyEvents             a run changes more often than can be recorded
@@ -65,6 +66,10 @@ class InvalidCircuit(CircuitError):
 
 class UnknownTarget(WiretraceError):
     """A probe, an action or a fault names something that the circuit lacks."""
+
+
+class MeasurementRefused(WiretraceError):
+    """An instrument must not be used as things stand: ohms on a live circuit."""
 
 
 class SingularNetwork(WiretraceError):

@@ -5,9 +5,9 @@ import pytest
 from tests.core.circuits import Bench, end
 from wiretrace.circuit.document import End
 from wiretrace.errors import UnknownTarget
-from wiretrace.explain.paths import Standing
 from wiretrace.explain.reading import Explanation, explain_reading
 from wiretrace.library import library_circuit
+from wiretrace.simulation.reach import Standing
 
 
 @pytest.fixture

@@ -4,10 +4,10 @@ import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.circuit.document import Conductor
-from wiretrace.explain.paths import Standing
 from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.simulation.reach import Standing
 
 
 def bench(load_w: float | None = None, faults: tuple[Fault, ...] = (), extra: tuple[Conductor, ...] = ()) -> Bench:

@@ -13,6 +13,9 @@ from wiretrace.errors import WiretraceError
 from wiretrace.explain.reading import explain_reading
 from wiretrace.formats.report import explanation_data, run_data
 from wiretrace.formats.spice import spice_netlist
+from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.ohmmeter import read_resistance
+from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, read_voltage
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import State
@@ -90,6 +93,40 @@ def explain(circuit: str, probe: str, dos: tuple[str, ...], until: str, faults: 
     ends = read_probes(plant, probe)
     data = explanation_data(plant, explain_reading(plant, frame_of(plant, trajectory.end), ends.red, ends.black))
     click.echo(data.model_dump_json(indent=2) if as_json else explanation_table(data))
+
+
+@main.command()
+@click.argument("circuit")
+@_situation
+@click.option("--volts", multiple=True, help="RED,BLACK: 10 Mohm voltmeter. Repeatable.")
+@click.option("--low-volts", multiple=True, help="RED,BLACK: 3.3 kohm voltmeter. Repeatable.")
+@click.option("--ohms", multiple=True, help="RED,BLACK: resistance, only where nothing is live. Repeatable.")
+@click.option("--amperes", multiple=True, help="WIRE[,WIRE...]: clamp around conductors, by id. Repeatable.")
+@_tells_errors
+def measure(
+    circuit: str,
+    dos: tuple[str, ...],
+    until: str,
+    faults: tuple[str, ...],
+    volts: tuple[str, ...],
+    low_volts: tuple[str, ...],
+    ohms: tuple[str, ...],
+    amperes: tuple[str, ...],
+) -> None:
+    """Read instruments at the end of the run."""
+    plant, trajectory = _trajectory(circuit, dos, until, faults)
+    frame = frame_of(plant, trajectory.end)
+    for texts, meter_ohm in ((volts, HIGH_IMPEDANCE_OHM), (low_volts, LOW_IMPEDANCE_OHM)):
+        for text in texts:
+            ends = read_probes(plant, text)
+            reading = read_voltage(plant, frame.solution, ends.red, ends.black, meter_ohm)
+            click.echo(f"{text}: {reading.display} V" + ("" if reading.joined else " (no return path)"))
+    for text in ohms:
+        ends = read_probes(plant, text)
+        resistance = read_resistance(plant, frame, ends.red, ends.black)
+        click.echo(f"{text}: {resistance.display} ohm" + (", beeps" if resistance.beeps else ""))
+    for text in amperes:
+        click.echo(f"{text}: {read_current(plant, frame.solution, text.split(',')).display} A")
 
 
 @main.command()

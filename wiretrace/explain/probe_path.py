@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from wiretrace.circuit.document import End
-from wiretrace.explain.paths import Standing
+from wiretrace.simulation.reach import Standing
 
 
 @dataclass(frozen=True)

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 from wiretrace.catalogue.device import Role
 from wiretrace.circuit.document import End
-from wiretrace.explain.paths import Path, Reach, reach
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Reading, read_voltage
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.reach import Path, Reach, reach
 
 
 @dataclass(frozen=True)

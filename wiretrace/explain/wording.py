@@ -1,10 +1,10 @@
 """The reason for a reading in two sentences, one a probe."""
 
 from wiretrace.circuit.document import End
-from wiretrace.explain.paths import Standing
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.instruments.voltmeter import Reading, display
 from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.reach import Standing
 
 
 def sentences(plant: Plant, reading: Reading, red: ProbePath, black: ProbePath) -> tuple[str, str]:

@@ -8,13 +8,13 @@ from pydantic import Field
 
 from wiretrace.catalogue.device import Role
 from wiretrace.circuit.document import End, Finite, Frozen, Id, Text
-from wiretrace.explain.paths import Reach, Standing, reach
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.instruments.voltmeter import Reading, read_voltage
 from wiretrace.simulation.engine import Frame, Trajectory
 from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.reach import Reach, Standing, reach
 from wiretrace.simulation.state import Action, State
 
 Time = Annotated[int, Field(ge=0, le=2**53)]

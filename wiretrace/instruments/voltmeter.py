@@ -8,6 +8,8 @@ from wiretrace.network.solve import Solution
 from wiretrace.simulation.plant import Plant
 
 HIGH_IMPEDANCE_OHM: Final = 10e6
+LOW_IMPEDANCE_OHM: Final = 3.3e3
+"""A meter that loads what it measures: stray voltages vanish under it."""
 
 COUNTS: Final = 6000
 """A hand meter of 6000 counts: up to 5.999, 59.99, 599.9 and 6000 volts."""

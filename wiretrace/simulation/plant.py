@@ -128,6 +128,16 @@ class Plant:
             causes = tuple(self._named(problem) for problem in error.problems)
             raise SingularNetwork(causes[0].message, causes) from error
 
+    def solve_dead(self, values: Sequence[Value | None]) -> Solution:
+        """Solve with direct current and every source at zero volts, as an ohmmeter finds the circuit.
+
+        Only resistances count: coils are their wire, capacitances are open. Raises SingularNetwork.
+        """
+        conductance = [0 if v is None or v.resistance_ohm == 0 else 1 / v.resistance_ohm for v in values]
+        ideal = [v is not None and v.resistance_ohm == 0 and v.capacitance_f == 0 for v in values]
+        admittance = np.where(ideal, np.inf, np.array(conductance, dtype=complex))
+        return self._solver.solve(admittance, np.zeros(len(admittance), dtype=np.complex128))
+
     def _phasors(self, values: Sequence[Value | None]) -> tuple[Complexes, Complexes]:
         """Admittance and emf of every branch, worked out anew only where the value is another object.
 

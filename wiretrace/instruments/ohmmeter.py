@@ -1,0 +1,63 @@
+"""Resistance and continuity: a source of its own, the circuit dead, parallel paths included."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from wiretrace.circuit.document import End
+from wiretrace.errors import MeasurementRefused, Problem
+from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.reach import Standing, reach
+
+BEEPS_UNDER_OHM: Final = 30.0
+RANGE_OHM: Final = 60e6
+LIVE_FROM_V: Final = 1.0
+
+
+@dataclass(frozen=True)
+class Resistance:
+    """What an ohmmeter shows. `resistance_ohm` is None when it shows OL."""
+
+    red: End
+    black: End
+    resistance_ohm: float | None
+    display: str
+    beeps: bool
+
+
+def read_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resistance:
+    """Direct-current resistance between two terminals, in ohm.
+
+    Raises MeasurementRefused when a probe would stand on something live, UnknownTarget when it
+    would stand on nothing.
+    """
+    a, b = plant.node(red), plant.node(black)
+    _refuse_live(plant, frame, red, black)
+    solution = plant.solve_dead(frame.values)
+    if not solution.joined(a, b):
+        return Resistance(red, black, None, "OL", False)
+    ohm = 0.0 if a == b else solution.thevenin(a, b)[1].real
+    if ohm > RANGE_OHM:
+        return Resistance(red, black, None, "OL", False)
+    return Resistance(red, black, ohm, _display(ohm), ohm < BEEPS_UNDER_OHM)
+
+
+def _refuse_live(plant: Plant, frame: Frame, red: End, black: End) -> None:
+    reached = reach(plant, frame)
+    for end in (red, black):
+        if reached.standing[plant.node(end)] is Standing.LIVE:
+            name = f"{plant.devices[end.device].label}:{end.terminal}"
+            message = f"{name} is live: never measure resistance on a live circuit."
+            raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
+    if read_voltage(plant, frame.solution, red, black).voltage_v > LIVE_FROM_V:
+        message = "There is voltage between the probes: never measure resistance on a live circuit."
+        raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
+
+
+def _display(ohm: float) -> str:
+    """Four digits with k or M, as a hand meter shows them."""
+    for factor, letter in ((1e6, "M"), (1e3, "k")):
+        if ohm >= 0.9995 * factor:
+            return f"{ohm / factor:.4g} {letter}"
+    return f"{ohm:.4g}" if ohm >= 0.1 else f"{ohm:.2f}"
