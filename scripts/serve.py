@@ -21,7 +21,7 @@ from server.demo import load_demo
 from server.store.database import migrate
 
 ROOT = Path(__file__).resolve().parents[1]
-LOCAL = ROOT / ".local"
+LOCAL = Path(os.environ.get("WIRETRACE_LOCAL", ROOT / ".local")).resolve()
 RUNNING = LOCAL / "running.json"
 FIRST_PORT = 8000
 PORTS_TRIED = 50

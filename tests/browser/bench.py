@@ -40,6 +40,8 @@ def hold(page: Page, name: str) -> None:
 
 
 def release(page: Page) -> None:
+    """Take the finger off, after at least as long as a finger takes: an armature needs its time."""
+    page.wait_for_timeout(150)
     page.mouse.up()
 
 

@@ -88,7 +88,8 @@ class PhaseMonitor(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         wrong = state["sees"] not in ("healthy", "off")
-        return View(str(state["sees"]), bool(state["ready"]), attention=wrong)
+        waiting = state["sees"] == "healthy" and not state["ready"]
+        return View("waiting" if waiting else str(state["sees"]), bool(state["ready"]), attention=wrong)
 
     def finding(self, params: Params, lines_v: list[complex]) -> str:
         """What the three line voltages amount to, the gravest first."""

@@ -19,10 +19,7 @@ export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Cata
       {PLACES.map(([place, title]) => {
         const devices = circuit.devices.filter((device) => {
           const kind = catalogue.kind(device.kind);
-          return (
-            kind?.mounting === place &&
-            (kind.operations.length > 0 || kind.group === "signal" || kind.group === "load")
-          );
+          return kind?.mounting === place && kind.group !== "terminal";
         });
         return (
           devices.length > 0 && (

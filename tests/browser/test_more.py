@@ -1,0 +1,144 @@
+"""The rest of what a person meets: other circuits, the view, the look, the list of jobs."""
+
+import re
+from itertools import pairwise
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.bench import call, hold, open_job, probe, reads, release, saved, says, spot, terminal
+from tests.browser.conftest import Server
+from wiretrace.library import library_names
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_every_library_circuit_opens_runs_and_draws_without_a_loose_wire(page: Page, site: Server, name: str) -> None:
+    open_job(page, site, template=name)
+    expect(page.locator('[data-says="Q1"]')).to_have_text("on")
+    page.get_by_role("button", name="Draw", exact=True).click()
+    paths = page.locator(".wire").evaluate_all("all => all.map((wire) => wire.getAttribute('d'))")
+    assert paths
+    for path in paths:
+        for chain in path.split("M")[1:]:
+            if re.search("[HV]", chain):
+                continue
+            corners = [tuple(float(n) for n in corner.split()) for corner in chain.split("L")]
+            for (ax, ay), (bx, by) in pairwise(corners):
+                assert ax == bx or ay == by, f"a wire lies askew: {chain}"
+
+
+def test_star_and_then_delta(page: Page, site: Server) -> None:
+    open_job(page, site, template="star-delta-timer-first-closure")
+    probe(page, "M1:U1", "M1:U2")
+    hold(page, "S1 Start Press")
+    says(page, "K2", "in")
+    reads(page, "229.2")
+    release(page)
+    expect(page.locator('[data-says="K3"]')).to_have_text("in", timeout=8000)
+    says(page, "K2", "out")
+    reads(page, "394.4")
+
+
+def test_hand_off_auto_is_turned_on_the_door(page: Page, site: Server) -> None:
+    open_job(page, site, template="hand-off-auto")
+    page.get_by_role("button", name="B1 Feed demand Pressure high").click()
+    says(page, "K1", "out")
+    page.get_by_role("button", name="S3 Mode Turn to auto").click()
+    says(page, "K1", "in")
+    page.get_by_role("button", name="S3 Mode Turn to off").click()
+    says(page, "K1", "out")
+
+
+def test_a_phase_is_lost_and_the_monitor_drops_the_contactor(page: Page, site: Server) -> None:
+    open_job(page, site, template="phase-monitor")
+    says(page, "K9", "healthy")
+    hold(page, "S1 Start Press")
+    release(page)
+    says(page, "K1", "in")
+    phase = page.get_by_role("button", name="G1 Incoming supply L2 present")
+    phase.click()
+    expect(phase).to_have_attribute("aria-pressed", "false")
+    says(page, "G1", "without L2")
+    says(page, "K9", "phase lost")
+    says(page, "K1", "out")
+
+
+def test_slow_motion_shows_the_order_of_contacts(page: Page, site: Server) -> None:
+    open_job(page, site)
+    says(page, "K1", "out")
+    page.get_by_role("button", name="1/100").click()
+    expect(page.get_by_text("Last 100 ms")).to_be_visible()
+    hold(page, "S1 Start Press")
+    expect(page.locator('[data-says="H2"]')).to_have_text("dark", timeout=8000)
+    says(page, "K1", "moving")
+    expect(page.locator('[data-says="K1"]')).to_have_text("in", timeout=8000)
+    release(page)
+
+
+def test_a_sheet_fills_the_view_and_the_wheel_zooms(page: Page, site: Server) -> None:
+    open_job(page, site)
+
+    def shown() -> float:
+        return float((page.locator(".board").get_attribute("viewBox") or "").split()[2])
+
+    whole = shown()
+    page.get_by_role("group", name="Fit into view").get_by_role("button", name="Control").click()
+    assert shown() < whole
+    page.mouse.move(*spot(page, "Control", 12, 20))
+    before = shown()
+    page.mouse.wheel(0, -300)
+    page.wait_for_timeout(200)
+    assert shown() < before
+    page.get_by_role("group", name="Fit into view").get_by_role("button", name="All").click()
+    assert shown() == whole
+
+
+def test_dark_and_light_are_remembered(page: Page, site: Server) -> None:
+    page.goto(site.address)
+    root = page.locator("html")
+    page.get_by_role("button", name="Show dark colours").click()
+    expect(root).to_have_class(re.compile("dark"))
+    page.reload()
+    expect(root).to_have_class(re.compile("dark"))
+    ink, paper = page.evaluate(
+        "() => ['--ink', '--paper'].map((name) => getComputedStyle(document.documentElement).getPropertyValue(name))"
+    )
+    assert ink != paper
+    page.get_by_role("button", name="Show light colours").click()
+    expect(root).not_to_have_class(re.compile("dark"))
+
+
+def test_a_job_is_renamed_in_its_title(page: Page, site: Server) -> None:
+    job = open_job(page, site)
+    title = page.get_by_role("textbox", name="Title of the job")
+    title.fill("Sump pump, east")
+    title.press("Enter")
+    page.get_by_label("Wire Trace, all jobs").click()
+    expect(page.get_by_role("link", name="Sump pump, east")).to_be_visible()
+    assert call(site, "GET", f"/jobs/{job}")["title"] == "Sump pump, east"
+
+
+def test_the_probes_are_exchanged_and_taken_off(page: Page, site: Server) -> None:
+    open_job(page, site)
+    probe(page, "S1:13", "S1:14")
+    reads(page, "230.9")
+    page.get_by_role("button", name="Exchange the probes").click()
+    expect(page.get_by_role("button", name="Red probe on S1:14")).to_be_visible()
+    reads(page, "230.9")
+    page.get_by_role("button", name="Take off").click()
+    reads(page, "- - -")
+
+
+def test_a_wire_has_its_number_and_size(page: Page, site: Server) -> None:
+    job = open_job(page, site, stage="draw")
+    page.mouse.click(*spot(page, "Control", 9, 31))
+    expect(page.get_by_role("heading", name="Wire 4")).to_be_visible()
+    page.get_by_label("Cross-section, mm²").fill("2,5")
+    page.get_by_label("Cross-section, mm²").press("Enter")
+    page.get_by_label("Number").fill("44")
+    page.get_by_label("Number").press("Enter")
+    expect(page.get_by_role("heading", name="Wire 44")).to_be_visible()
+    saved(page)
+    wires = call(site, "GET", f"/jobs/{job}")["circuit"]["conductors"]
+    assert [(w["number"], w["cross_section_mm2"]) for w in wires if w["number"] == "44"] == [("44", 2.5)]
+    expect(terminal(page, "S1:14")).to_be_visible()
