@@ -1,0 +1,184 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Frame, Run } from "../circuit/types";
+import { catalogue, end, row } from "../testing/circuits";
+import {
+  chatteringNow,
+  currentFrame,
+  currentReading,
+  nowUs,
+  operate,
+  probe,
+  startBench,
+  swapProbes,
+  tick,
+  useBench,
+} from "./bench";
+
+const frame = (timeUs: number, says: string): Frame => ({
+  time_us: timeUs,
+  state: { time_us: timeUs, devices: {}, faults: [] },
+  devices: { "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {} } },
+  terminals: {},
+  conductors_a: {},
+  readings: [],
+});
+
+const answer = (...frames: Frame[]): Run => ({
+  frames,
+  end: { time_us: 60_000_000, devices: {}, faults: [] },
+  chatters: [],
+});
+
+interface Asked {
+  path: string;
+  body: {
+    state: { time_us: number } | null;
+    actions: { at_us: number }[];
+    until_us: number;
+    probes: unknown[];
+  };
+}
+
+let asked: Asked[] = [];
+let answers: unknown[] = [];
+let clockMs = 0;
+
+beforeEach(() => {
+  asked = [];
+  answers = [];
+  clockMs = 0;
+  vi.spyOn(performance, "now").mockImplementation(() => clockMs);
+  vi.stubGlobal("fetch", async (path: string, init: { body: string }) => {
+    asked.push({ path, body: JSON.parse(init.body) });
+    return new Response(JSON.stringify(answers.shift() ?? { readings: [] }), { status: 200 });
+  });
+});
+
+afterEach(() => {
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
+
+const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 5));
+const says = (): string | undefined => currentFrame(useBench.getState())?.devices["h-1"]?.says;
+
+async function start(...frames: Frame[]): Promise<void> {
+  answers.push(answer(...frames));
+  startBench(row, catalogue);
+  await settle();
+}
+
+describe("playing back what the core foresaw", () => {
+  it("asks once and then goes from frame to frame by the clock", async () => {
+    await start(frame(0, "dark"), frame(20_000, "lit"), frame(50_000, "dark"));
+    expect(asked).toHaveLength(1);
+    expect(says()).toBe("dark");
+    clockMs = 21;
+    tick();
+    expect(says()).toBe("lit");
+    clockMs = 60;
+    tick();
+    expect(says()).toBe("dark");
+    expect(asked).toHaveLength(1);
+  });
+
+  it("hands the state of the present moment over with an action, and its own time", async () => {
+    await start(frame(0, "dark"), frame(20_000, "lit"), frame(900_000, "dark"));
+    clockMs = 30;
+    tick();
+    answers.push(answer(frame(20_000, "lit"), frame(30_000, "lit"), frame(35_000, "dark")));
+    operate("s-1", "press", true);
+    await settle();
+    expect(asked[1]?.body.state?.time_us).toBe(20_000);
+    expect(asked[1]?.body.actions[0]?.at_us).toBe(30_000);
+    expect(useBench.getState().held.has("s-1/press")).toBe(true);
+    // What was foreseen for later has been replaced; what has been stays.
+    expect(useBench.getState().frames.map((f) => f.time_us)).toEqual([0, 20_000, 30_000, 35_000]);
+  });
+
+  it("keeps two quick hands in order, the second building on the first", async () => {
+    await start(frame(0, "dark"));
+    clockMs = 10;
+    answers.push(
+      answer(frame(0, "dark"), frame(10_000, "lit")),
+      answer(frame(10_000, "lit"), frame(12_000, "dark")),
+    );
+    operate("s-1", "press", true);
+    clockMs = 12;
+    operate("s-1", "press", false);
+    await settle();
+    expect(asked.map(({ body }) => body.actions[0]?.at_us)).toEqual([undefined, 10_000, 12_000]);
+    expect(asked[2]?.body.state?.time_us).toBe(10_000);
+    expect(useBench.getState().held.size).toBe(0);
+  });
+
+  it("asks on before the foreseen stretch ends", async () => {
+    await start(frame(0, "dark"));
+    answers.push(answer(frame(60_000_000, "lit")));
+    clockMs = 58_000;
+    tick();
+    await settle();
+    expect(asked[1]?.body.state?.time_us).toBe(60_000_000);
+    clockMs = 60_001;
+    tick();
+    expect(says()).toBe("lit");
+  });
+
+  it("tells when the core does not answer, and keeps what it has", async () => {
+    await start(frame(0, "dark"));
+    vi.stubGlobal("fetch", async () => {
+      throw new TypeError("no network");
+    });
+    operate("s-1", "press", true);
+    await settle();
+    expect(useBench.getState().problem?.title).toBe("No connection");
+    expect(says()).toBe("dark");
+  });
+
+  it("counts time from the start", async () => {
+    await start(frame(0, "dark"));
+    clockMs = 12.5;
+    expect(nowUs()).toBe(12_500);
+  });
+});
+
+describe("probes", () => {
+  it("go down red first, then black, and fetch the reading of the present state", async () => {
+    await start(frame(0, "dark"));
+    const reading = {
+      red: end("s-1:13"),
+      black: end("s-1:14"),
+      voltage_v: 230.9,
+      display: "230.9",
+      joined: true,
+    };
+    probe(end("s-1:13"));
+    answers.push({ readings: [reading] });
+    probe(end("s-1:14"));
+    await settle();
+    expect(asked.at(-1)?.path).toBe("/api/simulation/read");
+    expect(currentReading(useBench.getState())?.display).toBe("230.9");
+    swapProbes();
+    expect(useBench.getState().red).toEqual(end("s-1:14"));
+    expect(currentReading(useBench.getState())).toBeUndefined();
+  });
+
+  it("come off when their terminal is gone from the next circuit", async () => {
+    await start(frame(0, "dark"));
+    probe(end("h-1:X1"), "red");
+    probe(end("s-1:13"), "black");
+    answers.push(answer(frame(0, "dark")));
+    startBench({ ...row, devices: row.devices.filter((device) => device.id !== "h-1") }, catalogue);
+    await settle();
+    expect(useBench.getState().red).toBeNull();
+    expect(useBench.getState().black).toEqual(end("s-1:13"));
+  });
+});
+
+describe("chatter", () => {
+  it("holds from its beginning until what ended it", () => {
+    const chatters = [{ devices: ["k-1"], since_us: 10, period_us: 5, until_us: 100 }];
+    expect([...chatteringNow(chatters, 50)]).toEqual(["k-1"]);
+    expect(chatteringNow(chatters, 5).size + chatteringNow(chatters, 100).size).toBe(0);
+  });
+});
