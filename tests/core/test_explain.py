@@ -78,6 +78,16 @@ def test_a_closed_contact_reads_its_drop(bench: Bench) -> None:
     assert "both stand on the same pole" in told.sentences[1]
 
 
+def test_across_a_load_without_current_and_across_one_in_a_row_of_loads(bench: Bench) -> None:
+    idle = why(bench, "contactor:A1", "contactor:A2")
+    assert idle.sentences[1].endswith("no current flows, so both have the same potential and the meter shows 0.000 V.")
+    star = Bench(library_circuit("star-delta-timer-first-closure"))
+    star.do("start", "press")
+    told = why(star, "motor:U1", "motor:U2")
+    assert told.reading.display == "229.2"
+    assert told.sentences[1].endswith("the load between them takes its share, so the meter shows 229.2 V.")
+
+
 def test_with_the_supply_off_nothing_is_live(bench: Bench) -> None:
     bench.do("supply", "switch", False)
     told = why(bench, "isolator:1", "contactor:A2")

@@ -7,6 +7,10 @@ from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Standing
 
 
+NO_CURRENT_V = 0.05
+"""Volts below which a load is said to carry nothing."""
+
+
 def sentences(plant: Plant, reading: Reading, red: ProbePath, black: ProbePath) -> tuple[str, str]:
     """What each probe is joined to; the second sentence ends in what that means for the meter."""
     first = f"Red, {_spot(plant, reading.red, red)}, {_joined(plant, red)}."
@@ -74,6 +78,10 @@ def _so(reading: Reading, red: ProbePath, black: ProbePath) -> str:
         if drop < 0.05 * reading.voltage_v:
             return f"only the meter's own small current flows there, so {shown}"
         return f"the loads share the voltage, and {shown}"
+    if red.pole == black.pole and (red.loads or black.loads):
+        if reading.voltage_v < NO_CURRENT_V:
+            return f"no current flows, so both have the same potential and {shown}"
+        return f"the load between them takes its share, so {shown}"
     if red.pole == black.pole:
         return f"both stand on the same pole, so {shown}, the drop along the way"
     return f"so {shown}"
