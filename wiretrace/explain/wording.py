@@ -6,7 +6,6 @@ from wiretrace.instruments.voltmeter import Reading, display
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Standing
 
-
 NO_CURRENT_V = 0.05
 """Volts below which a load is said to carry nothing."""
 
