@@ -4,9 +4,14 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from scripts.postgres import Cluster, start_cluster
 from server.store.database import migrate
+
+# The same examples at every run: a red test is red for everybody.
+settings.register_profile("repeatable", derandomize=True)
+settings.load_profile("repeatable")
 
 
 @pytest.fixture(scope="session")
