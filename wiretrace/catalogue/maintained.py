@@ -1,9 +1,7 @@
 """Contacts that stay where they are put: emergency stop, selectors, switches in the field."""
 
 from collections.abc import Mapping
-from typing import ClassVar, Final
 
-from wiretrace.catalogue import travel
 from wiretrace.catalogue.device import (
     CONTACT_OHM,
     Branch,
@@ -18,39 +16,7 @@ from wiretrace.catalogue.device import (
     Value,
     View,
 )
-
-
-class _TwoPosition(Kind):
-    """One normally closed and one normally open contact on one movement, closed contact first to open."""
-
-    terminals = (Terminal("11", "1"), Terminal("12", "2"), Terminal("13", "3"), Terminal("14", "4"))
-    branches = (Branch("11-12", "11", "12", Role.CONTACT), Branch("13-14", "13", "14", Role.CONTACT))
-
-    FIRST_US: Final = 2_000
-    SECOND_US: Final = 3_000
-
-    words: ClassVar[tuple[str, str]]
-    """What is said of it at rest and when actuated."""
-    warns: ClassVar[bool] = False
-
-    def initial(self, params: Params) -> DeviceState:
-        return travel.AT_REST
-
-    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        closed = Value(CONTACT_OHM)
-        if travel.nc_closed(state):
-            return {"11-12": closed}
-        return {"13-14": closed} if travel.no_closed(state) else {}
-
-    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        return travel.drive(state, value, self.FIRST_US, self.SECOND_US, now_us)
-
-    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
-        return travel.step(state, self.SECOND_US, now_us)
-
-    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        actuated = bool(state["driven"])
-        return View(self.words[actuated], actuated, attention=actuated and self.warns)
+from wiretrace.catalogue.two_position import TwoPosition
 
 
 def _parts(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
@@ -60,7 +26,7 @@ def _parts(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
     )
 
 
-class EmergencyStop(_TwoPosition):
+class EmergencyStop(TwoPosition):
     """Latches when struck and stays until it is released (ISO 13850)."""
 
     name = "emergency_stop"
@@ -75,7 +41,7 @@ class EmergencyStop(_TwoPosition):
     warns = True
 
 
-class OnOffSwitch(_TwoPosition):
+class OnOffSwitch(TwoPosition):
     """Maintained switch of two positions."""
 
     name = "selector_two"
@@ -89,7 +55,7 @@ class OnOffSwitch(_TwoPosition):
     words = ("0", "1")
 
 
-class LimitSwitch(_TwoPosition):
+class LimitSwitch(TwoPosition):
     """Actuated while something stands against it."""
 
     name = "limit_switch"
@@ -103,7 +69,7 @@ class LimitSwitch(_TwoPosition):
     words = ("free", "actuated")
 
 
-class FloatSwitch(_TwoPosition):
+class FloatSwitch(TwoPosition):
     """Actuated while the level is high."""
 
     name = "float_switch"
@@ -117,7 +83,7 @@ class FloatSwitch(_TwoPosition):
     words = ("low", "high")
 
 
-class PressureSwitch(_TwoPosition):
+class PressureSwitch(TwoPosition):
     """Actuated while the pressure is high."""
 
     name = "pressure_switch"
@@ -131,7 +97,7 @@ class PressureSwitch(_TwoPosition):
     words = ("low", "high")
 
 
-class TemperatureSwitch(_TwoPosition):
+class TemperatureSwitch(TwoPosition):
     """Actuated while it is hot."""
 
     name = "temperature_switch"

@@ -9,6 +9,9 @@ export function mainOperation(
   frame: Frame | undefined,
 ): Operation | undefined {
   const operations = catalogue.kind(device.kind)?.operations ?? [];
+  // A selector that says where it stands is turned one position on.
+  const stands = operations.findIndex(({ name }) => name === frame?.devices[device.id]?.says);
+  if (stands >= 0) return operations[(stands + 1) % operations.length];
   const wants = frame?.devices[device.id]?.attention && operations[0]?.style === "pulse";
   return wants ? operations.at(-1) : operations[0];
 }
