@@ -102,11 +102,12 @@ function Lens({ lit, colour }: { lit: boolean; colour: string }) {
         cx="15"
         cy="15"
         r="12"
-        fill={lit ? `var(--lens-${colour})` : "var(--grid)"}
-        stroke={`var(--lens-${colour})`}
-        strokeWidth="2.5"
+        fill={`var(--lens-${colour})`}
+        fillOpacity={lit ? 1 : 0.15}
+        stroke="var(--ink)"
+        strokeWidth="1.5"
       />
-      {lit && <path d="M15 0v4M15 26v4M0 15h4M26 15h4" stroke={`var(--lens-${colour})`} strokeWidth="2" />}
+      {lit && <path d="M15 0v4M15 26v4M0 15h4M26 15h4" stroke="var(--ink)" strokeWidth="2" />}
     </svg>
   );
 }

@@ -31,7 +31,7 @@ export function Meter({ circuit }: { circuit: Circuit }) {
         <Text fontSize="12px" color="var(--soft)" textAlign="right" minH="18px">
           {!both && "Put both probes on terminals."}
           {reading && !reading.joined && "No return path between the probes."}
-          {reading?.joined && `exactly ${reading.voltage_v.toPrecision(6)} V`}
+          {reading?.joined && `exactly ${exact(reading.voltage_v)} V`}
         </Text>
       </Box>
       <Flex gap="2">
@@ -83,6 +83,9 @@ export function Meter({ circuit }: { circuit: Circuit }) {
     </Stack>
   );
 }
+
+/** Six figures; what is less than a microvolt is the rounding of the arithmetic. */
+const exact = (volts: number): string => (volts < 1e-6 ? "0" : volts.toPrecision(6));
 
 function ProbeChip(props: { hand: "red" | "black"; end: End | null; circuit: Circuit; next: boolean }) {
   const { hand, end } = props;
