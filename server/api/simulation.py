@@ -9,6 +9,7 @@ from pydantic import Field
 from server.api.bodies import CheckedCircuit
 from wiretrace.circuit.document import Circuit, Frozen
 from wiretrace.explain.reading import explain_reading
+from wiretrace.faults.fault import Fault
 from wiretrace.formats.report import (
     ActionData,
     ExplanationData,
@@ -19,6 +20,7 @@ from wiretrace.formats.report import (
     Time,
     action_from_data,
     explanation_data,
+    faults_from_data,
     reading_data,
     run_data,
     state_from_data,
@@ -66,7 +68,7 @@ class ExplainRequest(Frozen):
 @blueprint.output(RunData)
 def run_circuit(body: RunRequest) -> RunData:
     """Everything that changes until `until_us`, with the readings of the probes in place."""
-    plant = _plant(body.circuit)
+    plant = _plant(body.circuit, body.state)
     actions = [action_from_data(action) for action in body.actions]
     return run_data(plant, run(plant, _state(plant, body.state), actions, body.until_us), body.probes)
 
@@ -76,10 +78,10 @@ def run_circuit(body: RunRequest) -> RunData:
 @blueprint.output(ReadAnswer)
 def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
-    plant = _plant(body.circuit)
+    plant = _plant(body.circuit, body.state)
     frame = frame_of(plant, _state(plant, body.state))
     return ReadAnswer(
-        readings=tuple(reading_data(read_voltage(plant, frame.solution, p.red, p.black)) for p in body.probes)
+        readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in body.probes)
     )
 
 
@@ -88,7 +90,7 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
 @blueprint.output(ExplanationData)
 def explain(body: ExplainRequest) -> ExplanationData:
     """Why the meter shows what it shows in a state."""
-    plant = _plant(body.circuit)
+    plant = _plant(body.circuit, body.state)
     frame = frame_of(plant, _state(plant, body.state))
     return explanation_data(plant, explain_reading(plant, frame, body.probes.red, body.probes.black))
 
@@ -97,11 +99,12 @@ def _state(plant: Plant, data: StateData | None) -> State:
     return initial_state(plant) if data is None else checked_state(plant, state_from_data(data))
 
 
-def _plant(circuit: Circuit) -> Plant:
-    return _compiled(circuit.model_dump_json(exclude={"title", "sheets"}))
+def _plant(circuit: Circuit, state: StateData | None) -> Plant:
+    faults = faults_from_data(state.faults) if state else ()
+    return _compiled(circuit.model_dump_json(exclude={"title", "sheets"}), faults)
 
 
 @lru_cache(maxsize=PLANTS_KEPT)
-def _compiled(text: str) -> Plant:
+def _compiled(text: str, faults: tuple[Fault, ...]) -> Plant:
     """The plant of a circuit without its layout; compiled once for all who ask about it."""
-    return Plant(Circuit.model_validate_json(text[:1] + '"title":"",' + text[1:]))
+    return Plant(Circuit.model_validate_json(text[:1] + '"title":"",' + text[1:]), faults)

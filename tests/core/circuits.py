@@ -2,14 +2,15 @@
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
-from wiretrace.cli.arguments import read_fault
 from wiretrace.faults.fault import Fault
+from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.library import Step, library_circuit, library_sequence
 from wiretrace.simulation.engine import Frame, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
-from wiretrace.simulation.state import Action, State
+from wiretrace.simulation.state import Action
 
 SECOND = 1_000_000
 
@@ -85,10 +86,15 @@ class Bench:
     """A circuit under power, worked by hand."""
 
     def __init__(self, circuit: Circuit, faults: Sequence[Fault] = ()) -> None:
-        self.plant = Plant(circuit)
-        start = initial_state(self.plant)
-        self.state = State(start.time_us, start.devices, tuple(faults))
+        self.plant = Plant(circuit, faults)
+        self.state = initial_state(self.plant)
         self.wait(0.0)
+
+    def fail(self, *faults: Fault | str) -> None:
+        """From now on these faults, as data or in words, and no others."""
+        read = tuple(fault_from_text(self.plant.circuit, f) if isinstance(f, str) else f for f in faults)
+        self.plant = Plant(self.plant.circuit, read)
+        self.state = replace(self.state, faults=read)
 
     def wait(self, seconds: float) -> None:
         until = self.state.time_us + round(seconds * SECOND)
@@ -109,20 +115,18 @@ class Bench:
         return self.frame.views[device].says
 
 
-class Sequencer:
+class Sequencer(Bench):
     """A circuit that ships, taken through its operating sequence."""
 
     def __init__(self, name: str) -> None:
-        self.plant = Plant(library_circuit(name))
+        super().__init__(library_circuit(name))
         self.steps = library_sequence(name).steps
-        self.state = initial_state(self.plant)
         self._ids = {item.label: item.id for item in self.plant.devices.values()}
 
     def take(self, step: Step) -> tuple[Frame, ...]:
         """Do a step; returns all frames up to its end, the last being the one that then holds."""
         if step.faults is not None:
-            faults = tuple(read_fault(self.plant, text) for text in step.faults)
-            self.state = State(self.state.time_us, self.state.devices, faults)
+            self.fail(*step.faults)
         now = self.state.time_us
         hands = [Action(now, self._ids[label], operation, value) for label, operation, value in step.do]
         trajectory = run(self.plant, self.state, hands, now + round(step.wait_s * SECOND))

@@ -86,7 +86,7 @@ def test_export_spice_is_a_netlist() -> None:
         (("run", LINE, "--until", "soon"), "not a number with a unit"),
         (("run", LINE, "--probe", "K1:A1"), "not of the form TERMINAL,TERMINAL"),
         (("run", LINE, "--probe", "K1:A1,K1:A9"), "no terminal K1:A9"),
-        (("run", LINE, "--fault", "c99=open"), "no conductor c99"),
+        (("run", LINE, "--fault", "c99=open"), "no device or conductor c99"),
         (("run", LINE, "--fault", "K1/heart=open"), "K1 has no element heart"),
         (("explain", LINE, "K1,K2"), "not of the form DEVICE:TERMINAL"),
     ],

@@ -245,7 +245,7 @@ def test_a_single_phase_supply_can_stand_unearthed() -> None:
     wires = [wire("w1", "g1:L", "h1:X1"), wire("w2", "h1:X2", "g1:N")]
     bench = Bench(circuit([device("g1", "supply_single_phase", neutral_earthed=False), lamp], wires))
     assert bench.says("h1") == "lit"
-    assert not read_voltage(bench.plant, bench.frame.solution, end("g1:L"), end("g1:PE")).joined
+    assert not read_voltage(bench.plant, bench.frame.point, end("g1:L"), end("g1:PE")).joined
 
 
 def test_every_kind_has_a_docstring_that_says_what_it_is() -> None:

@@ -67,20 +67,20 @@ def test_on_a_live_circuit_it_refuses() -> None:
 def test_a_clamp_adds_phasors() -> None:
     bench = Bench(library_circuit(LINE))
     bench.do("start", "press")
-    one = read_current(bench.plant, bench.frame.solution, ["p1-motor"])
+    one = read_current(bench.plant, bench.frame.point, ["p1-motor"])
     assert one.current_a == pytest.approx(3.4, rel=0.02)
-    all_three = read_current(bench.plant, bench.frame.solution, ["p1-motor", "p2-motor", "p3-motor"])
+    all_three = read_current(bench.plant, bench.frame.point, ["p1-motor", "p2-motor", "p3-motor"])
     assert (all_three.current_a, all_three.display) == (pytest.approx(0, abs=1e-6), "0.00")
     with pytest.raises(UnknownTarget):
-        read_current(bench.plant, bench.frame.solution, ["p9"])
+        read_current(bench.plant, bench.frame.point, ["p9"])
 
 
 def test_a_meter_of_low_impedance_loads_what_it_measures() -> None:
     """Across the open start the 3.3 kohm meter shares the voltage with the coil behind it."""
     bench = Bench(library_circuit(LINE))
     spot = (end("start:13"), end("start:14"))
-    high = read_voltage(bench.plant, bench.frame.solution, *spot).voltage_v
-    low = read_voltage(bench.plant, bench.frame.solution, *spot, LOW_IMPEDANCE_OHM).voltage_v
+    high = read_voltage(bench.plant, bench.frame.point, *spot).voltage_v
+    low = read_voltage(bench.plant, bench.frame.point, *spot, LOW_IMPEDANCE_OHM).voltage_v
     assert high == pytest.approx(230.9, abs=0.1)
     coil, lamp = 661.25 + 583.17j, 22041.7
     behind = coil * lamp / (coil + lamp)

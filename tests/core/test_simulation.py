@@ -311,7 +311,7 @@ def test_a_run_that_changes_without_end_is_cut_by_name(monkeypatch: pytest.Monke
 
 def test_a_circuit_without_a_source_reads_nothing() -> None:
     bench = Bench(circuit([device("h1", "lamp")], []))
-    reading = read_voltage(bench.plant, bench.frame.solution, end("h1:X1"), end("h1:X2"))
+    reading = read_voltage(bench.plant, bench.frame.point, end("h1:X1"), end("h1:X2"))
     assert (reading.voltage_v, reading.joined, bench.says("h1")) == (0.0, True, "dark")
 
 
@@ -375,8 +375,7 @@ def test_stray_capacitance_shows_a_ghost_voltage_that_a_small_meter_takes_away()
     ]
     bench = Bench(circuit(parts, [alone], strays))
     volts = [
-        read_voltage(bench.plant, bench.frame.solution, end("x2:b"), end("g1:N"), ohm).voltage_v
-        for ohm in (10e6, 3.3e3)
+        read_voltage(bench.plant, bench.frame.point, end("x2:b"), end("g1:N"), ohm).voltage_v for ohm in (10e6, 3.3e3)
     ]
     assert [f"{volt:.3f}" for volt in volts] == ["113.571", "0.238"]
 

@@ -36,6 +36,6 @@ def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_
     assert len(frames) > 20
     for frame in frames:
         theirs = ngspice_potentials(plant, frame, tmp_path)
-        ours = frame.solution.potential_v
+        ours = frame.point.ac.potential_v
         scale = max(1.0, float(np.abs(ours).max()))
         assert np.abs(theirs - ours).max() <= 1e-6 * scale, f"at {frame.state.time_us} us"

@@ -12,11 +12,12 @@ plain values with two conventions that the simulation relies on:
 * a float is a continuous quantity (a temperature rise), anything else is discrete.
 """
 
+import math
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import ClassVar, Final, TypeAlias
+from typing import ClassVar, Final, NamedTuple, TypeAlias
 
 Scalar: TypeAlias = bool | int | float | str | None
 Params: TypeAlias = Mapping[str, bool | int | float | str]
@@ -24,6 +25,9 @@ DeviceState: TypeAlias = Mapping[str, Scalar]
 
 CONTACT_OHM: Final = 0.01
 """Resistance of any closed contact, ohm."""
+
+HOME: Final = 2
+"""Value of ``position`` of a movement that is driven home; 0 is at rest, 1 under way."""
 
 
 @dataclass(frozen=True)
@@ -41,8 +45,8 @@ class When:
 class Param:
     """One parameter, read by forms, validation, API and documentation alike.
 
-    A number has `minimum` and `maximum` in `unit`; a choice has `choices`; a
-    parameter with a boolean default is a switch.
+    A number has `minimum` and `maximum` in `unit`; a choice has `choices`; a parameter with a
+    boolean default is a switch, and one with a default in words and no choices is a text.
     """
 
     name: str
@@ -58,6 +62,8 @@ class Param:
     def type(self) -> str:
         if self.choices:
             return "choice"
+        if isinstance(self.default, str):
+            return "text"
         return "switch" if isinstance(self.default, bool) else "number"
 
 
@@ -94,34 +100,61 @@ class Branch:
 class Value:
     """What a branch is worth now: R and L in series with a source, or a capacitor.
 
-    `emf_v` is the rise from `a` to `b` as a complex RMS phasor. `capacitance_f`
-    stands in parallel and is used by stray paths only. `mutual_h` names other branches of the
-    device on the same core with their mutual inductance. An open branch has no Value.
+    `emf_v` is the rise from `a` to `b` as a complex RMS phasor, `emf_dc_v` the same of direct
+    voltage. `capacitance_f` stands in parallel. `mutual` names other branches of the device on the
+    same core with the ohms and henries of the voltage that each ampere there raises here; it need
+    not be the same both ways (a turning rotor). `direct_ohm` is the resistance to direct current
+    where that is another than `resistance_ohm`. An open branch has no Value.
     """
 
     resistance_ohm: float = 0.0
     inductance_h: float = 0.0
     capacitance_f: float = 0.0
     emf_v: complex = 0j
-    mutual_h: tuple[tuple[str, float], ...] = ()
+    emf_dc_v: float = 0.0
+    mutual: tuple[tuple[str, float, float], ...] = ()
+    direct_ohm: float | None = None
 
     def impedance_ohm(self, angular_frequency: float) -> complex:
         """Series impedance in ohm at an angular frequency in radians per second."""
         return complex(self.resistance_ohm, angular_frequency * self.inductance_h)
 
     def admittance_s(self, angular_frequency: float) -> complex:
-        """Admittance in siemens at an angular frequency in radians per second."""
+        """Admittance in siemens at an angular frequency in radians per second; infinite without any impedance."""
         shunt = 1j * angular_frequency * self.capacitance_f
         series = self.impedance_ohm(angular_frequency)
-        return shunt if series == 0 and self.capacitance_f > 0 else 1 / series + shunt
+        if series == 0:
+            return shunt if self.capacitance_f > 0 else complex(math.inf, 0)
+        return 1 / series + shunt
+
+    def conductance_s(self) -> float:
+        """Conductance to direct current in siemens: a coil is its wire, a capacitor is open."""
+        ohm = self.resistance_ohm if self.direct_ohm is None else self.direct_ohm
+        if ohm == 0:
+            return 0.0 if self.capacitance_f > 0 else math.inf
+        return 1 / ohm
 
 
-@dataclass(frozen=True, slots=True)
-class Signal:
-    """RMS phasors of one branch: volts from `a` to `b`, amperes flowing from `a` to `b`."""
+class Signal(NamedTuple):
+    """What one branch sees: volts from `a` to `b`, amperes flowing from `a` to `b`.
+
+    RMS phasors of the alternating part, plain numbers of the direct part.
+    """
 
     voltage_v: complex
     current_a: complex
+    dc_v: float = 0.0
+    dc_a: float = 0.0
+
+    @property
+    def rms_v(self) -> float:
+        """RMS of the whole voltage, direct part included."""
+        return math.hypot(abs(self.voltage_v), self.dc_v)
+
+    @property
+    def rms_a(self) -> float:
+        """RMS of the whole current, direct part included."""
+        return math.hypot(abs(self.current_a), self.dc_a)
 
 
 @dataclass(frozen=True)
@@ -149,18 +182,27 @@ class Operation:
     caution: str = ""
 
 
+class Figure(NamedTuple):
+    """A quantity of a device, such as the speed of a motor."""
+
+    title: str
+    value: float
+    unit: str
+
+
 @dataclass(frozen=True)
 class View:
     """What a person sees of a device: a word, and whether it counts as active.
 
     `on` tells of each toggle that has a position of its own where it stands; for a device with a
-    single toggle that is `active`.
+    single toggle that is `active`. `figures` are quantities that it shows or that are true of it.
     """
 
     says: str
     active: bool
     attention: bool = False
     on: Mapping[str, bool] = field(default_factory=dict)
+    figures: tuple[Figure, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -194,6 +236,8 @@ class Kind(ABC):
     """Terminals that are poles of a source: what each is ("live", "neutral", "earth") and its branch."""
     coupled: ClassVar[tuple[tuple[str, ...], ...]] = ()
     """Groups of branches that are windings on one core."""
+    electronic: ClassVar[bool] = False
+    """Would an insulation test destroy it while it is connected?"""
 
     def structure(self, params: Params) -> Structure:
         """Terminals, parts and branches that exist with these parameters."""
@@ -210,6 +254,14 @@ class Kind(ABC):
 
     def defaults(self) -> dict[str, bool | int | float | str]:
         return {param.name: param.default for param in self.params}
+
+    def contradictions(self, params: Params) -> Iterator[str]:
+        """What is wrong with parameters that are each within their range."""
+        return iter(())
+
+    def locks(self, params: Params) -> tuple[str, ...]:
+        """Labels of devices of which it lets only one move away from rest at a time."""
+        return ()
 
     def frequency_hz(self, params: Params) -> float | None:
         """Frequency that this device feeds into the network; None for all but sources."""
@@ -252,6 +304,16 @@ class Kind(ABC):
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         """State after what was due at `now_us` has happened."""
         return state
+
+    def held(self, params: Params, state: DeviceState) -> DeviceState:
+        """State of a device that something keeps from moving: nothing is due, and it stays where it is."""
+        if not isinstance(state.get("position"), int):
+            return {name: None if name.endswith("_at_us") else value for name, value in state.items()}
+        return {**state, "driven": state["position"] == HOME, "moves_at_us": None}
+
+    def away(self, state: DeviceState) -> bool:
+        """Is its movement away from rest?"""
+        return isinstance(state.get("position"), int) and state["position"] != 0
 
     @abstractmethod
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:

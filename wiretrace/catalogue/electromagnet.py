@@ -38,11 +38,11 @@ class Electromagnet(Kind):
         return self._drive(params, {**state, "pushed": value}, now_us)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        percent = 100 * abs(signals["coil"].voltage_v) / number(params, "coil_voltage_v")
+        percent = 100 * signals["coil"].rms_v / number(params, "coil_voltage_v")
         # Between the two thresholds the armature stays with what it is doing.
         threshold = "drop_out_percent" if state["energised"] else "pick_up_percent"
         # A coil that carries nothing (open winding) pulls nothing, whatever its voltage.
-        pulls = percent >= number(params, threshold) and abs(signals["coil"].current_a) > 0
+        pulls = percent >= number(params, threshold) and signals["coil"].rms_a > 0
         return self._drive(params, {**state, "energised": pulls}, now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:

@@ -46,8 +46,8 @@ class Lamp(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         signal = signals["lamp"]
-        share = abs(signal.voltage_v) / number(params, "rated_voltage_v")
-        lit = share >= self.VISIBLE and abs(signal.current_a) > 0
+        share = signal.rms_v / number(params, "rated_voltage_v")
+        lit = share >= self.VISIBLE and signal.rms_a > 0
         return View("lit" if lit else "dark", lit)
 
 
@@ -77,8 +77,8 @@ class Horn(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         signal = signals["horn"]
-        heard = abs(signal.voltage_v) >= self.AUDIBLE * number(params, "rated_voltage_v")
-        sounds = heard and abs(signal.current_a) > 0
+        heard = signal.rms_v >= self.AUDIBLE * number(params, "rated_voltage_v")
+        sounds = heard and signal.rms_a > 0
         return View("sounds" if sounds else "silent", sounds)
 
 
@@ -115,8 +115,8 @@ class Solenoid(Kind):
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         signal = signals["coil"]
-        share = abs(signal.voltage_v) / number(params, "rated_voltage_v")
-        pulls = share >= (self.HOLDS if state["open"] else self.OPENS) and abs(signal.current_a) > 0
+        share = signal.rms_v / number(params, "rated_voltage_v")
+        pulls = share >= (self.HOLDS if state["open"] else self.OPENS) and signal.rms_a > 0
         return state if pulls == state["open"] else {"open": pulls}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:

@@ -110,5 +110,5 @@ class OverloadRelay(Kind):
 
     @staticmethod
     def _finals(params: Params, signals: Mapping[str, Signal]) -> list[float]:
-        currents = [abs(signals[f"{a}-{b}"].current_a) for a, b in HEATERS]
+        currents = [signals[f"{a}-{b}"].rms_a for a, b in HEATERS]
         return thermal.final_heats(currents, number(params, "dial_a"))

@@ -136,7 +136,7 @@ class Breaker(Kind):
         if not state["on"]:
             return state
         limit = self.INSTANTANEOUS[str(params["curve"])] * number(params, "rated_current_a")
-        over = any(abs(signal.current_a) >= limit for signal in signals.values())
+        over = any(signal.rms_a >= limit for signal in signals.values())
         if over == (state["trips_at_us"] is not None):
             return state
         return {**state, "trips_at_us": now_us + self.CLEARING_US if over else None}
@@ -233,7 +233,7 @@ class MotorStarter(Kind):
 
     @staticmethod
     def _currents(signals: Mapping[str, Signal]) -> list[float]:
-        return [abs(signals[branch.name].current_a) for branch in Isolator.branches]
+        return [signals[branch.name].rms_a for branch in Isolator.branches]
 
 
 class Fuses(Kind):
@@ -289,7 +289,7 @@ class Fuses(Kind):
         for n, branch in enumerate(self.branches, 1):
             if branch.name not in signals or state[f"blown_{n}"]:
                 continue
-            times = abs(signals[branch.name].current_a) / number(params, "rated_current_a")
+            times = signals[branch.name].rms_a / number(params, "rated_current_a")
             due = state[f"melts_{n}_at_us"]
             if times < self.MELTS_FROM:
                 changes[f"melts_{n}_at_us"] = None

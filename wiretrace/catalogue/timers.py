@@ -39,8 +39,8 @@ class _Timer(Kind):
         return {"energised": False, "phase": 0, "changes_at_us": None}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        volts = abs(signals["coil"].voltage_v)
-        works = volts >= WORKS_FROM * number(params, "supply_voltage_v") and abs(signals["coil"].current_a) > 0
+        volts = signals["coil"].rms_v
+        works = volts >= WORKS_FROM * number(params, "supply_voltage_v") and signals["coil"].rms_a > 0
         if works == state["energised"]:
             return state
         phase, delay_s = self.switched(params, works, int(state["phase"] or 0))

@@ -66,8 +66,8 @@ class ControlTransformer(Kind):
         # The ratio holds between the open-circuit voltages: the mutual flux is a little less than all.
         turns = ratio * (1 + leakage / 2 / magnetising)
         return {
-            "primary": Value(half, own, mutual_h=(("secondary", mutual),)),
-            "secondary": Value(half * turns**2, own * turns**2, mutual_h=(("primary", mutual),)),
+            "primary": Value(half, own, mutual=(("secondary", 0.0, mutual),)),
+            "secondary": Value(half * turns**2, own * turns**2, mutual=(("primary", 0.0, mutual),)),
         }
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:

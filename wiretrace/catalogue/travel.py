@@ -9,11 +9,12 @@ State variables: ``position``, ``driven`` (where it is heading) and ``moves_at_u
 
 from typing import Final
 
+from wiretrace.catalogue import device
 from wiretrace.catalogue.device import DeviceState
 
 REST: Final = 0
 UNDER_WAY: Final = 1
-HOME: Final = 2
+HOME: Final = device.HOME
 
 AT_REST: Final[DeviceState] = {"position": REST, "driven": False, "moves_at_us": None}
 

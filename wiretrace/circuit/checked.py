@@ -4,7 +4,7 @@ import json
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
 from pydantic import ValidationError
 
@@ -28,6 +28,8 @@ from wiretrace.errors import (
     NewerVersion,
     Problem,
 )
+
+LONGEST_TEXT: Final = 4000
 
 
 @dataclass(frozen=True)
@@ -174,15 +176,21 @@ def _device_problems(device: Device) -> Iterator[Problem]:
     for name, value in device.params.items():
         if name not in known:
             yield Problem("unknown_parameter", f"{device.label}: a {kind.title.lower()} has no {name}.", device.id)
-        elif (fault := _value_fault(known[name], value)) is not None:
+        elif (fault := value_fault(known[name], value)) is not None:
             yield Problem("value_out_of_range", f"{device.label}: {known[name].title} {fault}.", device.id, path=name)
+            return
+    for contradiction in kind.contradictions(kind.defaults() | dict(device.params)):
+        yield Problem("contradiction", f"{device.label}: {contradiction}", device.id)
 
 
-def _value_fault(param: Param, value: bool | float | str) -> str | None:
+def value_fault(param: Param, value: bool | float | str) -> str | None:
     """What is wrong with a parameter's value, or None."""
     if param.type == "choice":
         fits = value in param.choices and not isinstance(value, bool)
         return None if fits else "must be one of " + ", ".join(str(c) for c in param.choices)
+    if param.type == "text":
+        fits = isinstance(value, str) and len(value) <= LONGEST_TEXT
+        return None if fits else f"must be a text of at most {LONGEST_TEXT} letters"
     if param.type == "switch":
         return None if isinstance(value, bool) else "must be true or false"
     if isinstance(value, bool | str):

@@ -98,6 +98,10 @@ class Circuit(Frozen):
     strays: tuple[Stray, ...] = ()
     sheets: tuple[Sheet, ...] = ()
 
+    def link_ids(self) -> set[str]:
+        """Ids of all conductors and stray paths."""
+        return {conductor.id for conductor in self.conductors} | {stray.id for stray in self.strays}
+
     def device(self, device_id: str) -> Device:
         """The device with this id. Raises KeyError when there is none."""
         for device in self.devices:

@@ -6,8 +6,8 @@ from pathlib import Path
 
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import Circuit, End
-from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.errors import MalformedDocument
+from wiretrace.formats.fault_text import device_named, end_from_text
 from wiretrace.formats.quantity import parse_quantity
 from wiretrace.formats.report import Probes
 from wiretrace.library import library_circuit, library_names
@@ -46,7 +46,7 @@ def read_actions(plant: Plant, texts: Sequence[str]) -> list[Action]:
         if not match:
             raise ValueError(f"{text!r} is not of the form DEVICE.OPERATION[=on|off]@TIME[..TIME].")
         label, operation, value, start, stop = match.groups()
-        device = _device_id(plant, label)
+        device = device_named(plant.circuit, label).id
         actions.append(Action(read_time_us(start), device, operation, value != "off"))
         if stop is not None:
             actions.append(Action(read_time_us(stop), device, operation, value == "off"))
@@ -55,10 +55,7 @@ def read_actions(plant: Plant, texts: Sequence[str]) -> list[Action]:
 
 def read_end(plant: Plant, text: str) -> End:
     """`K1:A1` as a terminal of the circuit. Raises UnknownTarget or ValueError."""
-    label, colon, terminal = text.strip().partition(":")
-    if not colon:
-        raise ValueError(f"{text!r} is not of the form DEVICE:TERMINAL.")
-    end = End(device=_device_id(plant, label), terminal=terminal)
+    end = end_from_text(plant.circuit, text)
     plant.node(end)
     return end
 
@@ -69,25 +66,3 @@ def read_probes(plant: Plant, text: str) -> Probes:
     if len(ends) != 2:
         raise ValueError(f"{text!r} is not of the form TERMINAL,TERMINAL.")
     return Probes(red=read_end(plant, ends[0]), black=read_end(plant, ends[1]))
-
-
-def read_fault(plant: Plant, text: str) -> Fault:
-    """`K1/coil=open`, `H1/lamp=open`, or a conductor by its id: `c4=300ohm`, `c4=open`."""
-    place, equals, what = text.partition("=")
-    if not equals:
-        raise ValueError(f"{text!r} is not of the form DEVICE/ELEMENT=open, WIRE=open or WIRE=300ohm.")
-    label, slash, branch = place.partition("/")
-    place_id = _device_id(plant, label) if slash else label
-    plant.branch_index(place_id, branch)
-    if what == "open":
-        return Fault(FaultKind.OPEN, place_id, branch)
-    return Fault(FaultKind.HIGH_RESISTANCE, place_id, branch, parse_quantity(what, "ohm"))
-
-
-def _device_id(plant: Plant, label: str) -> str:
-    for item in plant.devices.values():
-        if item.label == label:
-            return item.id
-    labels = ", ".join(item.label for item in plant.devices.values())
-    message = f"There is no device {label}. The circuit has: {labels}."
-    raise UnknownTarget(message, (Problem("unknown_device", message),))

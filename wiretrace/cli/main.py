@@ -7,10 +7,11 @@ from typing import ParamSpec
 
 import click
 
-from wiretrace.cli.arguments import read_actions, read_circuit, read_fault, read_probes, read_time_us
+from wiretrace.cli.arguments import read_actions, read_circuit, read_probes, read_time_us
 from wiretrace.cli.tables import explanation_table, run_table
 from wiretrace.errors import WiretraceError
 from wiretrace.explain.reading import explain_reading
+from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.formats.report import explanation_data, run_data
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.clamp import read_current
@@ -18,7 +19,6 @@ from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, read_voltage
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
-from wiretrace.simulation.state import State
 
 P = ParamSpec("P")
 
@@ -51,7 +51,7 @@ def _tells_errors(command: Callable[P, None]) -> Callable[P, None]:
 def _situation(command: Callable[P, None]) -> Callable[P, None]:
     """Options that say which state of the circuit is meant."""
     for option in (
-        click.option("--fault", "faults", multiple=True, help="K1/coil=open, WIRE=open, WIRE=300ohm. Repeatable."),
+        click.option("--fault", "faults", multiple=True, help="K1/coil=open, WIRE=300ohm, K1:A1=open ... Repeatable."),
         click.option("--until", default="1s", show_default=True, help="When the run ends."),
         click.option("--do", "dos", multiple=True, help="S1.press@0.1s, S1.press@0.1s..0.6s. Repeatable."),
     ):
@@ -60,10 +60,9 @@ def _situation(command: Callable[P, None]) -> Callable[P, None]:
 
 
 def _trajectory(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> tuple[Plant, Trajectory]:
-    plant = Plant(read_circuit(circuit))
-    start = initial_state(plant)
-    state = State(start.time_us, start.devices, tuple(read_fault(plant, text) for text in faults))
-    return plant, run(plant, state, read_actions(plant, dos), read_time_us(until))
+    document = read_circuit(circuit)
+    plant = Plant(document, [fault_from_text(document, text) for text in faults])
+    return plant, run(plant, initial_state(plant), read_actions(plant, dos), read_time_us(until))
 
 
 @main.command("run")
@@ -119,14 +118,14 @@ def measure(
     for texts, meter_ohm in ((volts, HIGH_IMPEDANCE_OHM), (low_volts, LOW_IMPEDANCE_OHM)):
         for text in texts:
             ends = read_probes(plant, text)
-            reading = read_voltage(plant, frame.solution, ends.red, ends.black, meter_ohm)
+            reading = read_voltage(plant, frame.point, ends.red, ends.black, meter_ohm)
             click.echo(f"{text}: {reading.display} V" + ("" if reading.joined else " (no return path)"))
     for text in ohms:
         ends = read_probes(plant, text)
         resistance = read_resistance(plant, frame, ends.red, ends.black)
         click.echo(f"{text}: {resistance.display} ohm" + (", beeps" if resistance.beeps else ""))
     for text in amperes:
-        click.echo(f"{text}: {read_current(plant, frame.solution, text.split(',')).display} A")
+        click.echo(f"{text}: {read_current(plant, frame.point, text.split(',')).display} A")
 
 
 @main.command()

@@ -6,7 +6,7 @@ from wiretrace.catalogue.device import Role
 from wiretrace.circuit.document import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.wording import sentences
-from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Reading, read_voltage
+from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Path, Reach, reach
@@ -42,12 +42,12 @@ def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explana
 
     Raises UnknownTarget when a probe stands on nothing.
     """
-    reading = read_voltage(plant, frame.solution, red, black)
+    reading = read_voltage(plant, frame.point, red, black)
     reached = reach(plant, frame)
     volts = _volts_with_meter(plant, frame, reading)
     red_path, black_path = (_probe_path(plant, reached, end, volts) for end in (red, black))
     completes = any(
-        side.loads and all(share.voltage_v < 0.05 * reading.voltage_v for share in side.loads)
+        side.loads and all(share.voltage_v < 0.05 * abs(reading.voltage_v) for share in side.loads)
         for side in (red_path, black_path)
     )
     return Explanation(
@@ -62,10 +62,11 @@ def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explana
 
 def _volts_with_meter(plant: Plant, frame: Frame, reading: Reading) -> list[float]:
     """Volts across every branch with the meter's own current added."""
-    drops = frame.solution.drop_v
+    solution = frame.point.dc if reading.coupling is Coupling.DC and frame.point.dc else frame.point.ac
+    drops = solution.drop_v
     if not reading.joined or reading.red == reading.black:
         return [abs(drop) for drop in drops.tolist()]
-    change = frame.solution.response(plant.node(reading.red), plant.node(reading.black))
+    change = solution.response(plant.node(reading.red), plant.node(reading.black))
     loaded = drops - change * (reading.phasor_v / HIGH_IMPEDANCE_OHM)
     return [abs(drop) for drop in loaded.tolist()]
 
@@ -96,7 +97,7 @@ def _influences(plant: Plant, frame: Frame, reading: Reading) -> list[Influence]
         for name in contacts:
             index = plant.branch_index(item.id, name)
             values[index] = closed if values[index] is None else None
-        other = read_voltage(plant, plant.solve(values), reading.red, reading.black)
+        other = read_voltage(plant, plant.solve(values), reading.red, reading.black, coupling=reading.coupling)
         if abs(other.voltage_v - reading.voltage_v) > NOTICEABLE_V:
             found.append(Influence(item.id, other.voltage_v, other.display))
     return found

@@ -74,11 +74,11 @@ def _so(reading: Reading, red: ProbePath, black: ProbePath) -> str:
         return f"with no source on this path {shown}"
     if Standing.LOAD in (red.standing, black.standing) and red.pole != black.pole:
         drop = sum(share.voltage_v for share in (*red.loads, *black.loads))
-        if drop < 0.05 * reading.voltage_v:
+        if drop < 0.05 * abs(reading.voltage_v):
             return f"only the meter's own small current flows there, so {shown}"
         return f"the loads share the voltage, and {shown}"
     if red.pole == black.pole and (red.loads or black.loads):
-        if reading.voltage_v < NO_CURRENT_V:
+        if abs(reading.voltage_v) < NO_CURRENT_V:
             return f"no current flows, so both have the same potential and {shown}"
         return f"the load between them takes its share, so {shown}"
     if red.pole == black.pole:

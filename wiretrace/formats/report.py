@@ -1,9 +1,11 @@
 """What a run and an explanation look like as plain data: the JSON of API and command line."""
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from functools import lru_cache
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import Field
 
 from wiretrace.catalogue.device import Role
@@ -11,7 +13,8 @@ from wiretrace.circuit.document import End, Finite, Frozen, Id, Text
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
 from wiretrace.faults.fault import Fault, FaultKind
-from wiretrace.instruments.voltmeter import Reading, read_voltage
+from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.voltmeter import Coupling, Reading, read_voltage
 from wiretrace.simulation.engine import Frame, Trajectory
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Reach, Standing, reach
@@ -21,10 +24,22 @@ Time = Annotated[int, Field(ge=0, le=2**53)]
 
 
 class FaultData(Frozen):
+    """One fault; `kind` tells which of the fields count (see docs/circuit-format.md)."""
+
     kind: FaultKind
     place: Id
     branch: Text = ""
     resistance_ohm: Annotated[float, Field(ge=0, le=1e12)] = 0.0
+    terminal: Text = ""
+    to: End | None = None
+    end: Literal["a", "b"] = "a"
+    other: Text = ""
+    other_end: Literal["a", "b"] = "a"
+    name: Text = ""
+    value: bool | int | Finite | Annotated[str, Field(max_length=2000)] = True
+    start_us: Time = 0
+    slot_us: Annotated[int, Field(ge=0, le=3_600_000_000)] = 0
+    seed: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
 class StateData(Frozen):
@@ -55,6 +70,7 @@ class ReadingData(Frozen):
     voltage_v: float
     display: str
     joined: bool
+    coupling: Coupling
 
 
 class TerminalData(Frozen):
@@ -62,6 +78,14 @@ class TerminalData(Frozen):
 
     standing: Standing
     pole: str | None
+
+
+class FigureData(Frozen):
+    """A quantity of a device, such as the speed of a motor."""
+
+    title: str
+    value: float
+    unit: str
 
 
 class DeviceData(Frozen):
@@ -72,6 +96,7 @@ class DeviceData(Frozen):
     attention: bool
     closed: dict[str, bool]
     on: dict[str, bool]
+    figures: tuple[FigureData, ...] = ()
 
 
 class FrameData(Frozen):
@@ -130,14 +155,15 @@ class ExplanationData(Frozen):
 
 
 def state_from_data(data: StateData) -> State:
-    faults = tuple(Fault(f.kind, f.place, f.branch, f.resistance_ohm) for f in data.faults)
-    return State(data.time_us, data.devices, faults)
+    return State(data.time_us, data.devices, faults_from_data(data.faults))
+
+
+def faults_from_data(faults: Sequence[FaultData]) -> tuple[Fault, ...]:
+    return tuple(Fault(**{name: getattr(f, name) for name in FaultData.model_fields}) for f in faults)
 
 
 def state_data(state: State) -> StateData:
-    faults = tuple(
-        FaultData(kind=f.kind, place=f.place, branch=f.branch, resistance_ohm=f.resistance_ohm) for f in state.faults
-    )
+    faults = tuple(FaultData.model_validate(asdict(f)) for f in state.faults)
     devices: dict[str, Any] = {device: dict(values) for device, values in state.devices.items()}
     return StateData(time_us=state.time_us, devices=devices, faults=faults)
 
@@ -160,15 +186,26 @@ def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> 
 
 def frame_data(plant: Plant, frame: Frame, probes: Sequence[Probes]) -> FrameData:
     """One frame. Raises UnknownTarget when a probe stands on nothing."""
-    currents = abs(frame.solution.current_a).tolist()
     return FrameData(
         time_us=frame.state.time_us,
         state=state_data(frame.state),
         devices=_devices(plant, frame),
         terminals=_terminals(plant, reach(plant, frame)),
-        conductors_a={c.id: currents[plant.branch_index(c.id)] for c in plant.circuit.conductors},
-        readings=tuple(reading_data(read_voltage(plant, frame.solution, p.red, p.black)) for p in probes),
+        conductors_a=_currents(plant, frame),
+        readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in probes),
     )
+
+
+def _currents(plant: Plant, frame: Frame) -> dict[str, float]:
+    """Amperes RMS of every conductor."""
+    ids = [c.id for c in plant.circuit.conductors]
+    if plant.faults:
+        return {name: read_current(plant, frame.point, (name,)).current_a for name in ids}
+    rms = abs(frame.point.ac.current_a)
+    if frame.point.dc is not None:
+        rms = np.hypot(rms, frame.point.dc.current_a.real)
+    currents = rms.tolist()
+    return {name: currents[plant.branch_index(name)] for name in ids}
 
 
 def _devices(plant: Plant, frame: Frame) -> dict[str, DeviceData]:
@@ -178,7 +215,12 @@ def _devices(plant: Plant, frame: Frame) -> dict[str, DeviceData]:
             closed[ref.place][ref.branch] = value is not None
     return {
         device: DeviceData(
-            says=view.says, active=view.active, attention=view.attention, closed=closed[device], on=dict(view.on)
+            says=view.says,
+            active=view.active,
+            attention=view.attention,
+            closed=closed[device],
+            on=dict(view.on),
+            figures=tuple(FigureData(title=f.title, value=f.value, unit=f.unit) for f in view.figures),
         )
         for device, view in frame.views.items()
     }
@@ -211,6 +253,7 @@ def reading_data(reading: Reading) -> ReadingData:
         voltage_v=reading.voltage_v,
         display=reading.display,
         joined=reading.joined,
+        coupling=reading.coupling,
     )
 
 

@@ -1,8 +1,10 @@
 """SPICE netlist of one state of a circuit, for an independent check of the core.
 
 Every terminal is a node and every conducting element stands in the netlist with its value in
-that state; open contacts are left out. The netlist runs in batch mode and prints the real and
-imaginary part of every node's potential in volts RMS.
+that state; open contacts are left out. Each conductor has a source of zero volts that measures its
+current. The netlist runs in batch mode and prints the real and imaginary part of every node's
+potential in volts RMS and of every conductor's current in amperes; where a source of direct
+voltage is at work, the direct potentials and currents before them.
 """
 
 import cmath
@@ -15,66 +17,74 @@ from wiretrace.simulation.plant import Plant
 
 
 def spice_netlist(plant: Plant, frame: Frame) -> str:
-    """The netlist as text. Node ``n7`` is terminal 7 of the list in its comments."""
+    """The netlist as text. Node ``n7`` is terminal 7 of the list in its comments, ``vi5`` measures branch 5."""
     zeros = _zeros(frame)
-    ground = zeros[int(frame.solution.topology.island[0])] if plant.nodes else -1
+    ground = zeros[int(frame.point.ac.topology.island[0])] if plant.nodes else -1
     lines = [f"* {plant.circuit.title}, at {frame.state.time_us / 1e6:.6f} s"]
     lines += [f"* n{node} = {plant.node_label(node)}" for node in range(len(plant.nodes))]
     lines += [f"Vzero n{ground} 0 dc 0 ac 0"]
     # A part of the network on its own has no potential to the rest: tie its zero to earth.
     lines += [f"Rzero{node} n{node} 0 1" for island, node in sorted(zeros.items()) if node != ground]
+    measured = []
     for number, value in enumerate(frame.values):
         if value is not None:
             ref = plant.branches[number]
             lines.append(f"* {ref.place} {ref.branch}".rstrip())
-            lines += _element(number, ref.a, ref.b, value)
-    lines += _couplings(plant, frame)
+            lines += _element(plant, number, value)
+            if not ref.branch:
+                measured.append(number)
+    lines += _rising(plant, frame)
+    lines += [".control", "set numdgt=15"]
+    if frame.point.dc is not None:
+        lines += ["op", *(f"print v(n{node})" for node in range(len(plant.nodes)))]
+        lines += [f"print i(vi{number})" for number in measured]
     frequency = f"{plant.frequency_hz:.12g}"
-    lines += [f".ac lin 1 {frequency} {frequency}", ".control", "set numdgt=15", "run"]
+    lines += [f"ac lin 1 {frequency} {frequency}"]
     lines += [f"print vr(n{node}) vi(n{node})" for node in range(len(plant.nodes))]
+    lines += [f"print real(i(vi{number})) imag(i(vi{number}))" for number in measured]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
 
 
 def _zeros(frame: Frame) -> dict[int, int]:
     """For each island of the network the node that is its zero."""
-    shape = frame.solution.topology
+    shape = frame.point.ac.topology
     zero = (shape.columns == shape.size).all(axis=0)
     return {int(shape.island[node]): node for node in range(len(zero)) if zero[node]}
 
 
-def _element(number: int, a: int, b: int, value: Value) -> Iterator[str]:
-    """Source, resistance and inductance in series, capacitance in parallel to them."""
+def _element(plant: Plant, number: int, value: Value) -> Iterator[str]:
+    """Source, meter, mutual voltages, resistance and inductance in series, capacitance in parallel to them."""
+    ref = plant.branches[number]
     if value.capacitance_f:
-        yield f"C{number} n{a} n{b} {value.capacitance_f:.15g}"
+        yield f"C{number} n{ref.a} n{ref.b} {value.capacitance_f:.15g}"
     pieces = []
-    if value.emf_v:
-        size, angle = cmath.polar(value.emf_v)
-        pieces.append(("V", f"dc 0 ac {size:.15g} {math.degrees(angle):.15g}"))
-    if value.resistance_ohm:
-        pieces.append(("R", f"{value.resistance_ohm:.15g}"))
+    if value.emf_v or value.emf_dc_v:
+        # The emf is the rise from a to b, so the source's plus is at its far end.
+        size, angle = cmath.polar(-value.emf_v)
+        pieces.append((f"Vs{number}", f"dc {-value.emf_dc_v:.15g} ac {size:.15g} {math.degrees(angle):.15g}"))
+    if value.mutual or not ref.branch:
+        pieces.append((f"Vi{number}", "dc 0 ac 0"))
+    for name, ohm, henry in value.mutual:
+        other = plant.branch_index(ref.place, name)
+        if ohm:
+            pieces.append((f"H{number}_{other}", f"Vi{other} {ohm:.15g}"))
+        if henry:
+            pieces.append((f"E{number}_{other}", f"j{other} 0 {henry:.15g}"))
+    if value.resistance_ohm or value.direct_ohm:
+        direct = value.resistance_ohm if value.direct_ohm is None else value.direct_ohm
+        pieces.append((f"R{number}", f"{direct:.15g} ac={value.resistance_ohm:.15g}"))
     if value.inductance_h:
-        pieces.append(("L", f"{value.inductance_h:.15g}"))
-    here = f"n{a}"
-    for index, (letter, worth) in enumerate(pieces):
-        there = f"n{b}" if index == len(pieces) - 1 else f"m{number}_{index}"
-        # The emf is the rise from a to b, so a source's plus is at its far end.
-        ends = f"{there} {here}" if letter == "V" else f"{here} {there}"
-        yield f"{letter}{number}_{index} {ends} {worth}"
+        pieces.append((f"L{number}", f"{value.inductance_h:.15g}"))
+    here = f"n{ref.a}"
+    for index, (name, worth) in enumerate(pieces):
+        there = f"n{ref.b}" if index == len(pieces) - 1 else f"m{number}_{index}"
+        yield f"{name} {here} {there} {worth}"
         here = there
 
 
-def _couplings(plant: Plant, frame: Frame) -> Iterator[str]:
-    """Windings on one core, each pair once, by their coupling factor."""
+def _rising(plant: Plant, frame: Frame) -> Iterator[str]:
+    """For each winding on a core with others a node whose potential is the rise of its current, amperes per second."""
     for number, value in enumerate(frame.values):
-        ref = plant.branches[number]
-        for name, mutual_h in value.mutual_h if value else ():
-            other = plant.branch_index(ref.place, name)
-            partner = frame.values[other]
-            if value is not None and partner is not None and other > number:
-                factor = mutual_h / math.sqrt(value.inductance_h * partner.inductance_h)
-                yield f"K{number}_{other} {_coil(number, value)} {_coil(other, partner)} {factor:.15g}"
-
-
-def _coil(number: int, value: Value) -> str:
-    """Name of the inductor that `_element` writes for a branch."""
-    return f"L{number}_{bool(value.emf_v) + bool(value.resistance_ohm)}"
+        if value is not None and value.mutual:
+            yield f"F{number} 0 j{number} Vi{number} 1"
+            yield f"Lj{number} j{number} 0 1"

@@ -1,9 +1,12 @@
 """Current clamp: the phasors of all conductors in the jaw, added."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
-from wiretrace.network.solve import Solution
+from wiretrace.network.solve import OperatingPoint
+from wiretrace.simulation.engine import Trajectory
 from wiretrace.simulation.plant import Plant
 
 
@@ -16,12 +19,40 @@ class Current:
     display: str
 
 
-def read_current(plant: Plant, solution: Solution, conductors: Sequence[str]) -> Current:
-    """RMS current through the jaw. Going and coming conductors cancel.
+@dataclass(frozen=True)
+class Capture:
+    """What a clamp that was left on kept: the first current above nothing, and the largest with its time."""
+
+    conductors: tuple[str, ...]
+    inrush_a: float
+    maximum_a: float
+    maximum_at_us: int
+
+
+NOTHING_A = 0.05
+"""Amperes below which a clamp that waits for a start sees none."""
+
+
+def read_current(plant: Plant, point: OperatingPoint, conductors: Sequence[str]) -> Current:
+    """RMS current through the jaw, direct part included. Going and coming conductors cancel.
 
     Each conductor counts from its end `a` to its end `b`. Raises UnknownTarget for one that is
     not there.
     """
-    total = sum((complex(solution.current_a[plant.branch_index(name)]) for name in conductors), 0j)
-    amperes = abs(total)
-    return Current(tuple(conductors), amperes, f"{amperes:.2f}" if amperes < 60 else f"{amperes:.1f}")
+    amperes = abs(sum((plant.conductor_a(point.ac, name) for name in conductors), 0j))
+    if point.dc is not None:
+        amperes = math.hypot(amperes, abs(sum((plant.conductor_a(point.dc, name) for name in conductors), 0j)))
+    return Current(tuple(conductors), amperes, display(amperes))
+
+
+def capture_current(plant: Plant, trajectory: Trajectory, conductors: Sequence[str]) -> Capture:
+    """Start-current and maximum capture over a run. Raises UnknownTarget."""
+    seen = [(read_current(plant, f.point, conductors).current_a, f.state.time_us) for f in trajectory.frames]
+    inrush = next((now for (before, _), (now, _) in pairwise(seen) if before < NOTHING_A < now), 0.0)
+    largest, at_us = max(seen, key=lambda pair: pair[0])
+    return Capture(tuple(conductors), inrush, largest, at_us)
+
+
+def display(amperes: float) -> str:
+    """The figure as a clamp shows it, without the unit."""
+    return f"{amperes:.2f}" if amperes < 60 else f"{amperes:.1f}"

@@ -50,7 +50,7 @@ def _refuse_live(plant: Plant, frame: Frame, red: End, black: End) -> None:
             name = f"{plant.devices[end.device].label}:{end.terminal}"
             message = f"{name} is live: never measure resistance on a live circuit."
             raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
-    if read_voltage(plant, frame.solution, red, black).voltage_v > LIVE_FROM_V:
+    if abs(read_voltage(plant, frame.point, red, black).voltage_v) > LIVE_FROM_V:
         message = "There is voltage between the probes: never measure resistance on a live circuit."
         raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
 

@@ -9,9 +9,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from wiretrace.catalogue.device import DeviceState, Signal, Value, View, due_us
+from wiretrace.catalogue.device import DeviceState, Params, Signal, Value, View, due_us
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
-from wiretrace.network.solve import Solution
+from wiretrace.faults.fault import FaultKind
+from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.chatter import Chatter, Recurrence
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action, State, bad_state
@@ -27,7 +28,7 @@ class Frame:
 
     state: State
     values: tuple[Value | None, ...]
-    solution: Solution
+    point: OperatingPoint
     signals: Mapping[str, Mapping[str, Signal]]
     views: Mapping[str, View]
 
@@ -43,7 +44,7 @@ class Trajectory:
 
 def initial_state(plant: Plant) -> State:
     """Everything as it is when first put under power: nothing moved, nothing hot."""
-    return State(0, {item.id: item.kind.initial(item.params) for item in plant.devices.values()})
+    return State(0, {item.id: item.kind.initial(item.params) for item in plant.devices.values()}, plant.faults)
 
 
 def checked_state(plant: Plant, state: State) -> State:
@@ -67,8 +68,8 @@ def checked_state(plant: Plant, state: State) -> State:
             name: float(value) if isinstance(value, int) and isinstance(initial[name], float) else value
             for name, value in given.items()
         }
-    for fault in state.faults:
-        plant.branch_index(fault.place, fault.branch)
+    if state.faults != plant.faults:
+        raise bad_state("The faults of the state are not those that the circuit was compiled with.")
     return replace(state, devices=devices)
 
 
@@ -83,7 +84,8 @@ def _same_type(initial: object, value: object) -> bool:
 def frame_of(plant: Plant, state: State) -> Frame:
     """Solve a state as it stands, without letting anything move."""
     values = plant.values(state)
-    return _frame(plant, state, values, plant.solve(values))
+    point = plant.solve(values)
+    return _frame(plant, state, values, point, plant.signals(point))
 
 
 def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> Trajectory:
@@ -93,7 +95,12 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int) ->
     TooManyEvents, SingularNetwork.
     """
     state = checked_state(plant, state)
-    queue = sorted(_checked(plant, state, actions, until_us), key=lambda action: action.at_us)
+    worked = [
+        Action(fault.start_us, fault.place, fault.name, bool(fault.value))
+        for fault in plant.faults
+        if fault.kind is FaultKind.OPERATED and state.time_us <= fault.start_us <= until_us
+    ]
+    queue = sorted([*_checked(plant, state, actions, until_us), *worked], key=lambda action: action.at_us)
     frame = _settle(plant, state)
     frames = [frame]
     chatters: list[Chatter] = []
@@ -140,56 +147,76 @@ def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: in
 
 
 def _next_due(state: State) -> int | None:
-    times = (due_us(device) for device in state.devices.values())
+    times = [due_us(device) for device in state.devices.values()]
+    times += [fault.next_change_us(state.time_us) for fault in state.faults]
     return min((time for time in times if time is not None), default=None)
 
 
 def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
     """Let time pass to `at_us` under the steady signals of a frame."""
-    span_us = at_us - frame.state.time_us
+    state, span_us = frame.state, at_us - frame.state.time_us
     if span_us == 0:
-        return frame.state
-    devices = {
-        item.id: item.kind.evolve(item.params, frame.state.devices[item.id], frame.signals[item.id], span_us)
-        for item in plant.devices.values()
-    }
-    return replace(frame.state, time_us=at_us, devices=devices)
+        return state
+    params, devices = plant.params(state), dict(state.devices)
+    for item in plant.evolving:
+        devices[item.id] = item.kind.evolve(params[item.id], devices[item.id], frame.signals[item.id], span_us)
+    return replace(state, time_us=at_us, devices=devices)
 
 
 def _happen(plant: Plant, state: State, actions: Sequence[Action]) -> State:
     """What the hands do and what is due at this instant."""
-    now = state.time_us
+    now, params, stuck = state.time_us, plant.params(state), plant.stuck(state)
     devices = dict(state.devices)
     for item in plant.devices.values():
         if due_us(devices[item.id]) == now:
-            devices[item.id] = item.kind.advance(item.params, devices[item.id], now)
+            devices[item.id] = item.kind.advance(params[item.id], devices[item.id], now)
     for action in actions:
         item = plant.devices[action.device]
-        devices[item.id] = item.kind.operate(item.params, devices[item.id], action.operation, action.value, now)
+        if item.id not in stuck:
+            changed = item.kind.operate(params[item.id], devices[item.id], action.operation, action.value, now)
+            devices[item.id] = changed
+    _restrain(plant, params, state, devices)
     return replace(state, devices=devices)
+
+
+def _restrain(plant: Plant, params: Mapping[str, Params], before: State, devices: dict[str, DeviceState]) -> None:
+    """Keep in place what is stuck, and what a mechanical interlock holds while its partner is away from rest.
+
+    Of two that leave rest at one instant the first in the document goes.
+    """
+    held = plant.stuck(before)
+    for group in plant.locked:
+        away = [name for name in group if plant.devices[name].kind.away(devices[name])]
+        first = [name for name in away if plant.devices[name].kind.away(before.devices[name])] or away[:1]
+        if first:
+            held |= {name for name in group if name not in first}
+            for name in set(away) - set(first):
+                devices[name] = before.devices[name]
+    for name in held:
+        devices[name] = plant.devices[name].kind.held(params[name], devices[name])
 
 
 def _settle(plant: Plant, state: State) -> Frame:
     """Solve, let every device answer, and solve again until nothing more changes at once."""
+    params = plant.params(state)
     values = plant.values(state)
-    solution = plant.solve(values)
+    point = plant.solve(values)
     for _ in range(ROUNDS_PER_INSTANT):
-        signals = plant.signals(solution)
-        state = replace(
-            state,
-            devices={
-                item.id: item.kind.sense(item.params, state.devices[item.id], signals[item.id], state.time_us)
-                for item in plant.devices.values()
-            },
-        )
+        signals = plant.signals(point)
+        devices = dict(state.devices)
+        for item in plant.sensing:
+            devices[item.id] = item.kind.sense(params[item.id], devices[item.id], signals[item.id], state.time_us)
+        if plant.locked or plant.faults:
+            _restrain(plant, params, state, devices)
+        state = replace(state, devices=devices)
         settled = plant.values(state)
         if settled == values:
-            return _frame(plant, state, values, solution)
+            return _frame(plant, state, values, point, signals)
         changed = sorted(
             {plant.branches[i].place for i, pair in enumerate(zip(values, settled, strict=True)) if pair[0] != pair[1]}
         )
         values = settled
-        solution = plant.solve(values)
+        point = plant.solve(values)
     names = ", ".join(plant.devices[device].label for device in changed if device in plant.devices)
     raise UnstableInstant(
         f"{names} would change without end at {state.time_us / 1e6:.6f} s.",
@@ -197,13 +224,19 @@ def _settle(plant: Plant, state: State) -> Frame:
     )
 
 
-def _frame(plant: Plant, state: State, values: list[Value | None], solution: Solution) -> Frame:
-    signals = plant.signals(solution)
+def _frame(
+    plant: Plant,
+    state: State,
+    values: list[Value | None],
+    point: OperatingPoint,
+    signals: Mapping[str, Mapping[str, Signal]],
+) -> Frame:
+    params = plant.params(state)
     views = {
-        item.id: item.kind.view(item.params, state.devices[item.id], signals[item.id])
+        item.id: item.kind.view(params[item.id], state.devices[item.id], signals[item.id])
         for item in plant.devices.values()
     }
-    return Frame(state, tuple(values), solution, signals, views)
+    return Frame(state, tuple(values), point, signals, views)
 
 
 def _skip(plant: Plant, frame: Frame, period_us: int, until_us: int) -> Frame:

@@ -8,13 +8,14 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue.device import DeviceState, Role, Signal, Value
+from wiretrace.catalogue.device import DeviceState, Kind, Params, Role, Signal, Value
 from wiretrace.circuit.checked import Installed, check_circuit
 from wiretrace.circuit.document import Circuit, Conductor, End, Stray
 from wiretrace.circuit.nets import nets, numbers_by_end
 from wiretrace.errors import InvalidCircuit, Problem, SingularNetwork, UnknownTarget
+from wiretrace.faults.check import check_faults
 from wiretrace.faults.fault import Fault, FaultKind
-from wiretrace.network.solve import Solution, Solver
+from wiretrace.network.solve import OperatingPoint, Solution, Solver
 from wiretrace.network.topology import Complexes, Network
 from wiretrace.simulation.state import State
 
@@ -22,11 +23,13 @@ COPPER_OHM_MM2_PER_M: Final = 0.0178
 """Resistivity of copper conductors at 20 degrees Celsius (IEC 60228)."""
 
 DEFAULT_FREQUENCY_HZ: Final = 50.0
+JOINT_OHM: Final = 1e-4
+"""Resistance of a sound clamp that is to go bad."""
 
 
 @dataclass(frozen=True)
 class BranchRef:
-    """Where a branch of the network comes from; `branch` is empty for conductors and strays."""
+    """Where a branch of the network comes from; `branch` is empty for conductors, strays and faults."""
 
     place: str
     branch: str
@@ -39,39 +42,63 @@ Node = tuple[str, str]
 """A device id with a terminal or internal node of that device."""
 
 
-class Plant:
-    """A compiled circuit. Unchanging but for what it remembers to be quick; threads may share it.
+@dataclass(frozen=True)
+class _Extra:
+    """A branch that is there for the sake of a fault: its number, its value with the fault and without."""
 
-    Raises InvalidCircuit when the circuit contradicts the catalogue or itself.
+    index: int
+    with_fault: Value | None
+    without: Value | None
+
+
+class Plant:
+    """A compiled circuit with the faults it may have. Raises InvalidCircuit when the circuit contradicts the
+    catalogue or itself, UnknownTarget when a fault names nothing.
+
+    Unchanging but for what it remembers to be quick; threads may share it. A fault that adds a way for
+    current adds branches after all others, and a clamp that goes bad adds a node: what hangs on the
+    terminal inside the device. So numbers of nodes and branches do not depend on the faults.
     """
 
-    def __init__(self, circuit: Circuit) -> None:
+    def __init__(self, circuit: Circuit, faults: Sequence[Fault] = ()) -> None:
         self.circuit = circuit
+        self.faults = tuple(faults)
         self.devices: Mapping[str, Installed] = {item.id: item for item in check_circuit(circuit)}
-        self.nodes: tuple[Node, ...] = tuple(
+        check_faults(circuit, self.devices, self.faults)
+        self.nodes: list[Node] = [
             (item.id, name)
             for item in self.devices.values()
             for name in (*(t.name for t in item.structure.terminals), *item.structure.internal_nodes)
-        )
+        ]
         self.node_of: Mapping[Node, int] = {node: index for index, node in enumerate(self.nodes)}
         self.net_numbers = numbers_by_end(nets(circuit))
         self.frequency_hz = self._frequency()
-        self.branches = (*self._device_branches(), *self._link_branches())
+        self.inner = dict(self.node_of)
+        """Node that a terminal is inside its device; another than that of the clamp when the clamp goes bad."""
+        clamps = self._part_clamps()
+        self.branches = [*self._device_branches(), *self._link_branches()]
         self._branch_of = {(ref.place, ref.branch): index for index, ref in enumerate(self.branches)}
-        self._branches_of = {
+        self._fixed = [(None if ref.branch else self._link_value(ref.place)) for ref in self.branches]
+        self._extras = [self._extra_branches(fault, clamps.get(index)) for index, fault in enumerate(self.faults)]
+        self.branches_of = {
             item.id: [(self._branch_of[item.id, branch.name], branch.name) for branch in item.structure.branches]
             for item in self.devices.values()
         }
+        self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
+        self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
+        self.locked = [self._locked(item) for item in self.devices.values() if item.kind.locks(item.params)]
+        """Groups of devices of which only one may be away from rest."""
+        self._params = {item.id: item.params for item in self.devices.values()}
         # The last state of each device with its values: most devices stand still most of the time.
-        self._worth: dict[str, tuple[DeviceState, Mapping[str, Value]]] = {}
+        self._worth: dict[str, tuple[DeviceState, Params, Mapping[str, Value]]] = {}
         none = np.zeros(len(self.branches), dtype=np.complex128)
         self._last: tuple[Sequence[Value | None], Complexes, Complexes] = ((None,) * len(none), none, none)
-        self._fixed = [(None if ref.branch else self._link_value(ref.place)) for ref in self.branches]
         self._groups = [
-            [self._branch_of[item.id, name] for name in names]
+            [self._branch_of[item.id, name] for name in names if (item.id, name) in self._branch_of]
             for item in self.devices.values()
             for names in item.kind.coupled
         ]
+        self._inverses: dict[int, tuple[tuple[Value, ...], Complexes]] = {}
         pairs = [pair for group in self._groups for pair in permutations(group, 2)]
         self._pair_of = {pair: number for number, pair in enumerate(pairs)}
         network = Network(
@@ -83,9 +110,10 @@ class Plant:
             np.array([of for _, of in pairs], dtype=np.intp),
         )
         self._solver = Solver(network)
+        self._direct = Solver(network)
 
     def node(self, end: End) -> int:
-        """Node of a terminal. Raises UnknownTarget when the circuit has no such terminal."""
+        """Node of a terminal, at its clamp. Raises UnknownTarget when the circuit has no such terminal."""
         node = self.node_of.get((end.device, end.terminal))
         installed = self.devices.get(end.device)
         if node is None or installed is None or end.terminal in installed.structure.internal_nodes:
@@ -103,40 +131,87 @@ class Plant:
             raise UnknownTarget(message, (Problem("unknown_element", message, place),))
         return index
 
+    def conductor_a(self, solution: Solution, conductor: str) -> complex:
+        """Current of a conductor from its end `a` to its end `b`, wherever a fault has put them."""
+        index = self.branch_index(conductor)
+        moved = (e.index for extras in self._extras for e in extras if self.branches[e.index].place == conductor)
+        return complex(sum((solution.current_a[i] for i in (index, *moved)), 0j))
+
+    def params(self, state: State) -> Mapping[str, Params]:
+        """The parameters of every device, with those that a fault has set wrong."""
+        wrong = [f for f in self.faults if f.kind is FaultKind.SETTING and f.active(state.time_us)]
+        if not wrong:
+            return self._params
+        params = dict(self._params)
+        for fault in wrong:
+            params[fault.place] = {**params[fault.place], fault.name: fault.value}
+        return params
+
+    def stuck(self, state: State) -> set[str]:
+        """Devices that do not move."""
+        return {f.place for f in self.faults if f.kind is FaultKind.STUCK and f.active(state.time_us)}
+
     def values(self, state: State) -> list[Value | None]:
         """What every branch is worth in a state, faults included; None where open."""
         values = list(self._fixed)
+        params = self.params(state)
         for item in self.devices.values():
-            device = state.devices[item.id]
+            device, settings = state.devices[item.id], params[item.id]
             known = self._worth.get(item.id)
-            if known is None or known[0] is not device:
-                known = self._worth[item.id] = (device, item.kind.values(item.params, device))
-            for index, name in self._branches_of[item.id]:
-                values[index] = known[1].get(name)
-        for fault in state.faults:
-            index = self.branch_index(fault.place, fault.branch)
-            values[index] = _faulty(values[index], fault)
+            # A parameter that a fault sets makes another mapping each time: then nothing is remembered.
+            if known is None or known[0] is not device or known[1] is not settings:
+                known = self._worth[item.id] = (device, settings, item.kind.values(settings, device))
+            for index, name in self.branches_of[item.id]:
+                values[index] = known[2].get(name)
+        for fault, extras in zip(self.faults, self._extras, strict=True):
+            active = fault.active(state.time_us)
+            for extra in extras:
+                values[extra.index] = extra.with_fault if active else extra.without
+            if active:
+                self._disturb(values, fault)
         return values
 
-    def solve(self, values: Sequence[Value | None]) -> Solution:
+    def solve(self, values: Sequence[Value | None]) -> OperatingPoint:
         """Solve for the given values. Raises SingularNetwork with the terminals involved."""
         admittance, emf = self._phasors(values)
         transfer = self._couple(values, admittance) if self._groups else None
         try:
-            return self._solver.solve(admittance, emf, transfer)
+            alternating = self._solver.solve(admittance, emf, transfer)
+            direct = self._solve_direct(values) if any(v is not None and v.emf_dc_v for v in values) else None
         except SingularNetwork as error:
             causes = tuple(self._named(problem) for problem in error.problems)
             raise SingularNetwork(causes[0].message, causes) from error
+        return OperatingPoint(alternating, direct)
 
     def solve_dead(self, values: Sequence[Value | None]) -> Solution:
         """Solve with direct current and every source at zero volts, as an ohmmeter finds the circuit.
 
         Only resistances count: coils are their wire, capacitances are open. Raises SingularNetwork.
         """
-        conductance = [0 if v is None or v.resistance_ohm == 0 else 1 / v.resistance_ohm for v in values]
-        ideal = [v is not None and v.resistance_ohm == 0 and v.capacitance_f == 0 for v in values]
-        admittance = np.where(ideal, np.inf, np.array(conductance, dtype=complex))
-        return self._solver.solve(admittance, np.zeros(len(admittance), dtype=np.complex128))
+        return self._direct.solve(_conductances(values), np.zeros(len(values), dtype=np.complex128))
+
+    def signals(self, point: OperatingPoint) -> dict[str, dict[str, Signal]]:
+        """Volts and amperes of every device branch, by device id and branch name."""
+        volts, amperes = point.ac.drop_v.tolist(), point.ac.current_a.tolist()
+        if point.dc is None:
+            return {
+                device: {name: Signal(volts[index], amperes[index]) for index, name in branches}
+                for device, branches in self.branches_of.items()
+            }
+        dc_v, dc_a = point.dc.drop_v.real.tolist(), point.dc.current_a.real.tolist()
+        return {
+            device: {name: Signal(volts[i], amperes[i], dc_v[i], dc_a[i]) for i, name in branches}
+            for device, branches in self.branches_of.items()
+        }
+
+    def node_label(self, node: int) -> str:
+        """A node as people write it: K1:13."""
+        device_id, name = self.nodes[node]
+        return f"{self.devices[device_id].label}:{name}"
+
+    def _solve_direct(self, values: Sequence[Value | None]) -> Solution:
+        emf = np.array([0.0 if v is None else v.emf_dc_v for v in values], dtype=np.complex128)
+        return self._direct.solve(_conductances(values), emf)
 
     def _phasors(self, values: Sequence[Value | None]) -> tuple[Complexes, Complexes]:
         """Admittance and emf of every branch, worked out anew only where the value is another object.
@@ -149,9 +224,9 @@ class Plant:
         admittance, emf = old_admittance.copy(), old_emf.copy()
         for index, (value, before) in enumerate(zip(values, seen, strict=True)):
             if value is not before:
-                admittance[index] = 0 if value is None else _admittance(value, omega)
+                admittance[index] = 0 if value is None else value.admittance_s(omega)
                 emf[index] = 0 if value is None else value.emf_v
-        self._last = (tuple(values), admittance, emf)
+        self._last = (tuple(values), admittance.copy(), emf)
         return admittance, emf
 
     def _couple(self, values: Sequence[Value | None], admittance: Complexes) -> Complexes:
@@ -159,32 +234,20 @@ class Plant:
 
         Windings that are open take no part: the impedance matrix of the others is inverted.
         """
-        omega = 2 * math.pi * self.frequency_hz
         transfer = np.zeros(len(self._pair_of), dtype=np.complex128)
-        for group in self._groups:
+        for number, group in enumerate(self._groups):
             wound = [(index, value) for index in group if (value := values[index]) is not None]
-            impedance = np.diag(np.array([value.impedance_ohm(omega) for _, value in wound], dtype=complex))
-            names = {self.branches[index].branch: at for at, (index, _) in enumerate(wound)}
-            for row, (_, value) in enumerate(wound):
-                for name, mutual_h in value.mutual_h:
-                    if name in names:
-                        impedance[row, names[name]] = 1j * omega * mutual_h
-            inverse = np.linalg.inv(impedance)
+            worth = tuple(value for _, value in wound)
+            known = self._inverses.get(number)
+            if known is None or known[0] != worth:
+                names = tuple(self.branches[index].branch for index, _ in wound)
+                known = self._inverses[number] = (worth, _inverse(names, worth, 2 * math.pi * self.frequency_hz))
             for row, (to, _) in enumerate(wound):
-                admittance[to] = inverse[row, row]
+                admittance[to] = known[1][row, row]
                 for col, (of, _) in enumerate(wound):
                     if row != col:
-                        transfer[self._pair_of[to, of]] = inverse[row, col]
+                        transfer[self._pair_of[to, of]] = known[1][row, col]
         return transfer
-
-    def signals(self, solution: Solution) -> dict[str, dict[str, Signal]]:
-        """Volts and amperes of every device branch, by device id and branch name."""
-        found: dict[str, dict[str, Signal]] = {device_id: {} for device_id in self.devices}
-        drops, currents = solution.drop_v.tolist(), solution.current_a.tolist()
-        for ref, drop, current in zip(self.branches, drops, currents, strict=True):
-            if ref.branch:
-                found[ref.place][ref.branch] = Signal(drop, current)
-        return found
 
     def _frequency(self) -> float:
         found = {
@@ -198,6 +261,16 @@ class Plant:
             raise InvalidCircuit(message, (Problem("frequencies_differ", message),))
         return next(iter(found.values()), DEFAULT_FREQUENCY_HZ)
 
+    def _locked(self, item: Installed) -> tuple[str, ...]:
+        """Ids of the devices that a mechanical interlock stands between."""
+        ids = {other.label: other.id for other in self.devices.values()}
+        labels = item.kind.locks(item.params)
+        for label in labels:
+            if label not in ids or not _has_travel(self.devices[ids[label]]):
+                message = f"{item.label} stands between {' and '.join(labels)}; there is no {label} with an armature."
+                raise InvalidCircuit(message, (Problem("unknown_partner", message, item.id),))
+        return tuple(ids[label] for label in labels)
+
     def _ground(self) -> int:
         for item in self.devices.values():
             name = item.kind.reference_node(item.params)
@@ -207,13 +280,7 @@ class Plant:
 
     def _device_branches(self) -> list[BranchRef]:
         return [
-            BranchRef(
-                item.id,
-                branch.name,
-                branch.role,
-                self.node_of[item.id, branch.a],
-                self.node_of[item.id, branch.b],
-            )
+            BranchRef(item.id, branch.name, branch.role, self.inner[item.id, branch.a], self.inner[item.id, branch.b])
             for item in self.devices.values()
             for branch in item.structure.branches
         ]
@@ -232,6 +299,81 @@ class Plant:
         stray = next(stray for stray in self.circuit.strays if stray.id == link_id)
         return Value(stray.resistance_ohm or 0.0, capacitance_f=(stray.capacitance_nf or 0.0) * 1e-9)
 
+    def _part_clamps(self) -> dict[int, tuple[int, int]]:
+        """Give each clamp that goes bad a node of its own inside the device; both nodes, by fault."""
+        parted = {}
+        for number, fault in enumerate(self.faults):
+            if fault.terminal and fault.kind in (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE):
+                end = End(device=fault.place, terminal=fault.terminal)
+                clamp, node = (end.device, end.terminal), self.node(end)
+                parted[number] = (self.inner[clamp], len(self.nodes))
+                self.inner[clamp] = len(self.nodes)
+                self.nodes.append(self.nodes[node])
+        return parted
+
+    def _extra_branches(self, fault: Fault, clamp: tuple[int, int] | None) -> tuple[_Extra, ...]:
+        """The branches that a fault adds."""
+        ohm = fault.resistance_ohm
+        short = Value(max(ohm, JOINT_OHM))
+        if clamp is not None:
+            sound = Value(JOINT_OHM)
+            bad = None if fault.kind is FaultKind.OPEN else Value(JOINT_OHM + ohm)
+            return (self._extra(fault.place, Role.PATH, *clamp, bad, sound),)
+        if fault.kind is FaultKind.SHORT:
+            ref = self.branches[self.branch_index(fault.place, fault.branch)]
+            role = Role.LOAD if ohm > 1 else Role.PATH
+            return (self._extra(fault.place, role, ref.a, ref.b, short),)
+        if fault.kind is FaultKind.BRIDGE and fault.to is not None:
+            ends = (self.node(End(device=fault.place, terminal=fault.terminal)), self.node(fault.to))
+            return (self._extra(fault.place, Role.LOAD if ohm > 1 else Role.PATH, *ends, short),)
+        if fault.kind is FaultKind.MOVED and fault.to is not None:
+            return (self._moved(fault.place, fault.end, self.node(fault.to)),)
+        if fault.kind is FaultKind.EXCHANGED:
+            ends = (self._end_node(fault.place, fault.end), self._end_node(fault.other, fault.other_end))
+            return (
+                self._moved(fault.place, fault.end, ends[1]),
+                self._moved(fault.other, fault.other_end, ends[0]),
+            )
+        return ()
+
+    def _end_node(self, conductor: str, end: str) -> int:
+        ref = self.branches[self.branch_index(conductor)]
+        return ref.a if end == "a" else ref.b
+
+    def _moved(self, conductor: str, end: str, node: int) -> _Extra:
+        """A conductor with one end elsewhere."""
+        index = self.branch_index(conductor)
+        ref = self.branches[index]
+        a, b = (node, ref.b) if end == "a" else (ref.a, node)
+        return self._extra(conductor, Role.PATH, a, b, self._fixed[index])
+
+    def _extra(
+        self, place: str, role: Role, a: int, b: int, with_fault: Value | None, without: Value | None = None
+    ) -> _Extra:
+        self.branches.append(BranchRef(place, "", role, a, b))
+        self._fixed.append(None)
+        return _Extra(len(self.branches) - 1, with_fault, without)
+
+    def _disturb(self, values: list[Value | None], fault: Fault) -> None:
+        """What an active fault makes of the branches that were there before it."""
+        if fault.terminal or fault.kind in (FaultKind.SHORT, FaultKind.STUCK, FaultKind.SETTING, FaultKind.OPERATED):
+            return
+        index = self.branch_index(fault.place, fault.branch)
+        value = values[index]
+        if fault.kind is FaultKind.HIGH_RESISTANCE:
+            if value is not None:
+                direct = None if value.direct_ohm is None else value.direct_ohm + fault.resistance_ohm
+                series = value.resistance_ohm + fault.resistance_ohm
+                values[index] = replace(value, resistance_ohm=series, direct_ohm=direct)
+        elif fault.kind in (FaultKind.WELDED, FaultKind.WRONG_CONTACT):
+            item = self.devices[fault.place]
+            closed = item.kind.contact_value(item.params)
+            values[index] = closed if value is None else value if fault.kind is FaultKind.WELDED else None
+        else:
+            values[index] = None
+            if fault.kind is FaultKind.EXCHANGED:
+                values[self.branch_index(fault.other)] = None
+
     def _named(self, problem: Problem) -> Problem:
         """A cause given in branch numbers, told in terminals."""
         refs = [self.branches[int(index)] for index in (problem.path or "").split(",") if index]
@@ -239,19 +381,26 @@ class Plant:
         device = refs[0].place if refs and refs[0].branch else None
         return replace(problem, message=f"{problem.message} ({places})", device=device, path=None)
 
-    def node_label(self, node: int) -> str:
-        """A node as people write it: K1:13."""
-        device_id, name = self.nodes[node]
-        return f"{self.devices[device_id].label}:{name}"
+
+def _overrides(item: Installed, method: str) -> bool:
+    """Does the kind do something of its own here?"""
+    return getattr(type(item.kind), method) is not getattr(Kind, method)
 
 
-def _admittance(value: Value, omega: float) -> complex:
-    if value.resistance_ohm == 0 and value.inductance_h == 0 and value.capacitance_f == 0:
-        return complex(math.inf, 0)
-    return value.admittance_s(omega)
+def _has_travel(item: Installed) -> bool:
+    return isinstance(item.kind.initial(item.params).get("position"), int)
 
 
-def _faulty(value: Value | None, fault: Fault) -> Value | None:
-    if value is None or fault.kind is FaultKind.OPEN:
-        return None
-    return replace(value, resistance_ohm=value.resistance_ohm + fault.resistance_ohm)
+def _conductances(values: Sequence[Value | None]) -> Complexes:
+    return np.array([0.0 if v is None else v.conductance_s() for v in values], dtype=np.complex128)
+
+
+def _inverse(names: Sequence[str], values: Sequence[Value], omega: float) -> Complexes:
+    """Admittance matrix of coupled windings, siemens."""
+    impedance = np.diag(np.array([value.impedance_ohm(omega) for value in values], dtype=complex))
+    at = {name: row for row, name in enumerate(names)}
+    for row, value in enumerate(values):
+        for name, ohm, henry in value.mutual:
+            if name in at:
+                impedance[row, at[name]] = complex(ohm, omega * henry)
+    return np.asarray(np.linalg.inv(impedance), dtype=np.complex128)

@@ -97,9 +97,9 @@ def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
     for item in plant.devices.values():
         for terminal, (what, branch) in item.kind.poles.items():
             fed = frame.values[plant.branch_index(item.id, branch)] is not None
-            dead = item.kind.coupled and abs(frame.signals[item.id][branch].voltage_v) < DEAD_V
+            dead = item.kind.coupled and frame.signals[item.id][branch].rms_v < DEAD_V
             if (fed and not dead) or what != Standing.LIVE:
-                poles[plant.node_of[item.id, terminal]] = Standing(what)
+                poles[plant.inner[item.id, terminal]] = Standing(what)
     return poles
 
 
