@@ -155,7 +155,10 @@ def test_motor_terminal_links(row: dict[str, str]) -> None:
         source_reactance_ohm=0.0,
         l2_present="L2 lost" not in connection,
     )
-    motor = device("m1", "motor_six_leads", rated_current_a=16 * math.sqrt(3), power_factor=0.8)
+    # 16 A through a winding with the rotor locked.
+    plate = {"rated_power_kw": 2.1, "rated_current_a": 16 * math.sqrt(3) / 6, "efficiency_percent": 80.0}
+    locked = {"locked_rotor_ratio": 6.0, "locked_rotor_power_factor": 0.8, "rated_speed_rpm": 1420.0}
+    motor = device("m1", "motor_six_leads", **plate, **locked)
     signals = Bench(circuit([supply, motor], wires)).frame.signals
     windings = [signals["m1"][f"{n}1-{n}2"].voltage_v for n in "UVW"]
     shown = [f"{abs(volts):.2f}" for volts in windings]

@@ -78,7 +78,7 @@ def test_after_a_supply_failure_it_stays_off() -> None:
         bench.do("start", "press", False)
         assert bench.says("motor") == "turns forward"
         bench.do("supply", "switch", False)
-        assert (bench.says("contactor"), bench.says("motor")) == ("out", "still")
+        assert (bench.says("contactor"), bench.says("motor")) == ("out", "coasts forward")
         bench.do("supply", "switch", True)
         assert (bench.says("contactor"), bench.says("stopped-lamp")) == ("out", "lit")
 
@@ -386,12 +386,20 @@ def test_a_phase_can_be_lost_and_two_exchanged_by_hand() -> None:
     bench.do("start", "press")
     bench.do("start", "press", False)
     assert (bench.says("monitor"), bench.says("motor")) == ("healthy", "turns forward")
-    bench.do("supply", "l3", False, wait_s=1.0)
-    assert (bench.says("supply"), bench.says("monitor"), bench.says("contactor")) == ("without L3", "phase lost", "out")
+    bench.do("supply", "l3", False, wait_s=0.9)
+    # The turning motor feeds the lost phase back: what is left to see is too low a voltage, and that takes its time.
+    assert (bench.says("supply"), bench.says("monitor"), bench.says("contactor")) == (
+        "without L3",
+        "undervoltage",
+        "in",
+    )
+    bench.wait(0.3)
+    assert (bench.says("monitor"), bench.says("contactor")) == ("phase lost", "out")
     bench.do("supply", "l3", True, wait_s=1.0)
     assert (bench.says("monitor"), bench.says("contactor")) == ("healthy", "out")
     bench.do("supply", "swap", True, wait_s=1.0)
     assert bench.says("monitor") == "wrong sequence"
+    bench.wait(20.0)
     bench.do("start", "press")
     assert bench.says("motor") == "still"
 

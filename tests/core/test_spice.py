@@ -2,40 +2,79 @@
 
 import re
 import subprocess
+from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
 import pytest
 
-from tests.core.circuits import Sequencer
+from tests.core.circuits import Bench, Sequencer
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.library import library_names
+from wiretrace.network.solve import Solution
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 
 
-def ngspice_potentials(plant: Plant, frame: Frame, folder: Path) -> np.ndarray:
+def judged(plant: Plant, frame: Frame, folder: Path) -> dict[str, float]:
+    """Every figure that ngspice prints, by the name under which it prints it."""
     netlist = folder / "circuit.cir"
     netlist.write_text(spice_netlist(plant, frame), encoding="utf-8")
     done = subprocess.run(["ngspice", "-b", str(netlist)], capture_output=True, text=True, check=True, timeout=60)
-    found = {
-        (part, int(node)): float(value)
-        for part, node, value in re.findall(r"^v([ri])\(n(\d+)\) = (\S+)", done.stdout, re.MULTILINE)
-    }
-    return np.array([complex(found["r", node], found["i", node]) for node in range(len(plant.nodes))])
+    return {name: float(value) for name, value in re.findall(r"^(\S+) = (\S+)$", done.stdout, re.MULTILINE)}
 
 
-def every_frame(name: str) -> tuple[Plant, list[Frame]]:
-    sequencer = Sequencer(name)
-    return sequencer.plant, [frame for step in sequencer.steps for frame in sequencer.take(step)]
+def alternating(plant: Plant, frame: Frame, found: dict[str, float]) -> tuple[np.ndarray, np.ndarray]:
+    """Potentials of all nodes and currents of all conductors that conduct, as ngspice has them."""
+    nodes = [complex(found[f"vr(n{n})"], found[f"vi(n{n})"]) for n in range(len(plant.nodes))]
+    wires = [complex(found[f"real(i(vi{n}))"], found[f"imag(i(vi{n}))"]) for n in conducting(plant, frame)]
+    return np.array(nodes), np.array(wires)
+
+
+def conducting(plant: Plant, frame: Frame) -> list[int]:
+    return [n for n, ref in enumerate(plant.branches) if not ref.branch and frame.values[n] is not None]
+
+
+def assert_agree(frame: Frame, ours: Solution, nodes: np.ndarray, wires: np.ndarray, numbers: Sequence[int]) -> None:
+    for name, theirs, core in (("V", nodes, ours.potential_v), ("A", wires, ours.current_a[list(numbers)])):
+        scale = max(1.0, float(np.abs(core).max()))
+        off = float(np.abs(theirs - core).max())
+        assert off <= 1e-6 * scale, f"{off} {name} of {scale} at {frame.state.time_us} us"
+
+
+def judge(plant: Plant, frame: Frame, folder: Path) -> None:
+    """ngspice and the core agree to 10^-6 of full scale on every potential and every conductor's current."""
+    found, numbers = judged(plant, frame, folder), conducting(plant, frame)
+    assert_agree(frame, frame.point.ac, *alternating(plant, frame, found), numbers)
+    if frame.point.dc is not None:
+        nodes = np.array([found[f"v(n{n})"] for n in range(len(plant.nodes))])
+        assert_agree(frame, frame.point.dc, nodes, np.array([found[f"i(vi{n})"] for n in numbers]), numbers)
 
 
 @pytest.mark.parametrize("name", library_names())
 def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_path: Path) -> None:
-    plant, frames = every_frame(name)
-    assert len(frames) > 20
-    for frame in frames:
-        theirs = ngspice_potentials(plant, frame, tmp_path)
-        ours = frame.point.ac.potential_v
-        scale = max(1.0, float(np.abs(ours).max()))
-        assert np.abs(theirs - ours).max() <= 1e-6 * scale, f"at {frame.state.time_us} us"
+    sequencer, judged_states = Sequencer(name), 0
+    for step in sequencer.steps:
+        for frame in sequencer.take(step):
+            judge(sequencer.plant, frame, tmp_path)
+            judged_states += 1
+    assert judged_states > 20
+
+
+@pytest.mark.parametrize(
+    "faults",
+    [
+        ["G1/L2=open"],
+        ["M1/U1-U2=short 3ohm", "K2/3-4=2ohm"],
+        ["M1:V1=to M1:PE 0.5ohm", "K1:A2=40ohm"],
+        ["w20.b=with w21.b"],
+        ["w17.b=to M1:V1", "M1/W1-W2=open"],
+    ],
+)
+def test_ngspice_agrees_with_faults_too(faults: list[str], tmp_path: Path) -> None:
+    sequencer: Bench = Sequencer("star-delta-timer-first-closure")
+    sequencer.do("start", "press")
+    sequencer.fail(*faults)
+    sequencer.wait(0.02)
+    judge(sequencer.plant, sequencer.frame, tmp_path)
+    assert sequencer.trajectory.frames

@@ -320,12 +320,6 @@ class Kind(ABC):
         """What a person sees now."""
 
 
-def due_us(state: DeviceState) -> int | None:
-    """Earliest time at which the device changes by itself, or None."""
-    times = [v for k, v in state.items() if k.endswith("_at_us") and isinstance(v, int)]
-    return min(times, default=None)
-
-
 def number(params: Params, name: str) -> float:
     """A numeric parameter as float."""
     value = params[name]

@@ -43,6 +43,8 @@ class Electromagnet(Kind):
         threshold = "drop_out_percent" if state["energised"] else "pick_up_percent"
         # A coil that carries nothing (open winding) pulls nothing, whatever its voltage.
         pulls = percent >= number(params, threshold) and signals["coil"].rms_a > 0
+        if pulls == state["energised"] and state["driven"] == (pulls or state["pushed"]):
+            return state
         return self._drive(params, {**state, "energised": pulls}, now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:

@@ -1,12 +1,16 @@
-"""Three-phase cage motors with three or six leads, each winding the constant impedance of its nameplate."""
+"""Three-phase cage motors with three or six leads: windings, torque, speed and heat."""
 
+import cmath
 import math
-from collections.abc import Mapping, Sequence
-from typing import ClassVar, Final
+from collections.abc import Iterator, Mapping
+from functools import lru_cache
+from typing import ClassVar, Final, NamedTuple
 
 from wiretrace.catalogue.device import (
+    CONTACT_OHM,
     Branch,
     DeviceState,
+    Figure,
     Kind,
     Param,
     Params,
@@ -16,26 +20,64 @@ from wiretrace.catalogue.device import (
     Terminal,
     Value,
     View,
+    When,
     number,
 )
+from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, Nameplate, fit
+from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Load, acceleration, next_mark
 
-FED_FROM: Final = 0.4
-"""Share of the rated voltage on every winding from which the motor is taken to be fed: star has 0.58, and a winding
-in star with one phase lost 0.5."""
+TURN: Final = cmath.exp(2j * math.pi / 3)
+FED_FROM: Final = 0.05
+"""Share of the rated winding voltage from which a motor counts as fed."""
+UNBALANCED_FROM: Final = 0.1
+"""Negative sequence, as a share of the positive, from which it is heard."""
+CHANGED_BY: Final = 0.02
+"""Change of a sequence voltage, as a share of the rated, that makes it look at its speed anew."""
+STEP: Final = 2e-4
+"""Change of the final speed that the windings are told of."""
+TURNS_FROM: Final = 0.004
+RATED_RISE_K: Final = 80.0
+"""Winding temperature rise at rated current (IEC 60034-1, thermal class 130)."""
+HOT_K: Final = 110.0
+THERMOSTAT_K: Final = (100.0, 80.0)
+"""Rise at which a winding thermostat opens, and at which it closes again."""
+NAMEPLATE_TOLERANCE: Final = 0.1
 
 
-def _params(power_kw: float, current_a: float, voltage: str) -> tuple[Param, ...]:
+def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tuple[Param, ...]:
+    efficiency, speed, locked, locked_factor, inertia = more
     return (
         Param("rated_power_kw", "Rated power", power_kw, "kW", 0.05, 500.0),
         Param("rated_voltage_v", voltage, 400.0, "V", 24.0, 1000.0),
         Param("rated_current_a", "Rated line current", current_a, "A", 0.05, 1000.0),
         Param("power_factor", "Power factor", 0.81, "", 0.05, 1.0),
+        Param("efficiency_percent", "Efficiency", efficiency, "%", 20.0, 99.0),
+        Param("rated_speed_rpm", "Rated speed", speed, "rpm", 100.0, 24000.0),
         Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("locked_rotor_ratio", "Locked-rotor current, times rated", locked, "", 2.0, 12.0),
+        Param("locked_rotor_power_factor", "Power factor with the rotor locked", locked_factor, "", 0.1, 0.95),
+        Param("load", "Load", "fan", choices=("fan", "constant", "none")),
+        Param("load_percent", "Load torque at rated speed", 90.0, "%", 0.0, 1000.0),
+        Param("inertia_kgm2", "Inertia of motor and load", inertia, "kg m2", 1e-4, 1000.0),
+        Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
+        Param("thermostat", "Winding thermostat", False),
     )
 
 
+class _Equivalent(NamedTuple):
+    """What follows from the parameters once and for all."""
+
+    machine: Machine
+    load: Load
+
+
 class _ThreePhaseMotor(Kind):
-    """`windings` are three branches in the order of the phases."""
+    """`windings` are three branches in the order of the phases.
+
+    Each winding by its symmetrical components at the present slip: the positive sequence meets the
+    rotor at the slip, the negative at two less the slip. The zero sequence meets the locked-rotor
+    impedance, so that at standstill each winding is an impedance by itself.
+    """
 
     group = "load"
     letter = "M"
@@ -46,37 +88,233 @@ class _ThreePhaseMotor(Kind):
     in_delta: ClassVar[bool]
     """Do the rated voltage and current hold with the windings in delta?"""
 
-    def rated_winding(self, params: Params) -> tuple[float, float]:
-        """Volts across a winding and amperes through it at the rated point."""
-        volts, amperes = number(params, "rated_voltage_v"), number(params, "rated_current_a")
-        return (volts, amperes / math.sqrt(3)) if self.in_delta else (volts / math.sqrt(3), amperes)
+    def contradictions(self, params: Params) -> Iterator[str]:
+        plate, efficiency = self.nameplate(params), number(params, "efficiency_percent") / 100
+        told = plate.input_w / plate.power_w * efficiency
+        if not 1 / (1 + NAMEPLATE_TOLERANCE) <= told <= 1 + NAMEPLATE_TOLERANCE:
+            needed = number(params, "rated_current_a") / told
+            yield (
+                f"the nameplate contradicts itself: power, voltage, power factor and efficiency give "
+                f"{needed:.3g} A, not {number(params, 'rated_current_a'):g} A."
+            )
+        try:
+            fit(plate)
+        except ContradictoryNameplate as error:
+            yield f"the nameplate contradicts itself: {error}"
+
+    def nameplate(self, params: Params) -> Nameplate:
+        """The rated point, for one winding."""
+        return _nameplate(self.in_delta, *(number(params, name) for name in _PLATE))
+
+    def equivalent(self, params: Params) -> _Equivalent:
+        """Equivalent circuit and load."""
+        return _equivalent(self.in_delta, tuple([params[name] for name in _DECIDING]))
+
+    def initial(self, params: Params) -> DeviceState:
+        rises = {f"rise_{n}_k": 0.0 for n in (1, 2, 3)}
+        return {
+            "speed": 0.0,
+            "held": 0.0,
+            "positive_v": 0.0,
+            "negative_v": 0.0,
+            **rises,
+            "anew": False,
+            "hot": False,
+            "steps_at_us": None,
+            "heat_at_us": None,
+        }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        volts, amperes = self.rated_winding(params)
-        factor = number(params, "power_factor")
-        omega = 2 * math.pi * number(params, "rated_frequency_hz")
-        reactance = volts / amperes * math.sqrt(1 - factor**2)
-        value = Value(volts / amperes * factor, reactance / omega)
-        return dict.fromkeys(self.windings, value)
+        values = dict(_windings(self.equivalent(params).machine, self.windings, float(state["held"] or 0.0)))
+        if params["thermostat"] and not state["hot"]:
+            values["thermostat"] = Value(CONTACT_OHM)
+        return values
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        plate = self.equivalent(params).machine.plate
+        positive, negative = self._sequences(signals)
+        changed = max(abs(positive - _f(state, "positive_v")), abs(negative - _f(state, "negative_v")))
+        speed, held = _f(state, "speed"), _f(state, "held")
+        planned = {"positive_v": _f(state, "positive_v"), "negative_v": _f(state, "negative_v")}
+        rates = self._rates(params, positive, negative)
+        final, fed = rates.final(speed), max(positive, negative) > FED_FROM * plate.winding_v
+        mark = next_mark(speed, final) if fed else 0.0
+        if changed > CHANGED_BY * plate.winding_v:
+            held, planned = speed, {"positive_v": positive, "negative_v": negative}
+        elif state["anew"]:
+            held = (speed + mark) / 2
+        settled = abs(final - speed) < NEAR
+        if settled and fed and abs(final - held) > STEP:
+            held = final
+        seconds = None if settled and (fed or speed == 0) else rates.seconds_to(speed, mark)
+        return {
+            **state,
+            **planned,
+            "held": held,
+            "anew": False,
+            "steps_at_us": _due(now_us, seconds),
+            "heat_at_us": _due(now_us, self._seconds_to_switch(params, state, signals)),
+        }
+
+    def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
+        seconds, rates = span_us / 1e6, self._rates(params, *self._sequences(signals))
+        decay = math.exp(-seconds / number(params, "winding_time_constant_s"))
+        rises = {
+            f"rise_{n}_k": final + (_f(state, f"rise_{n}_k") - final) * decay
+            for n, final in enumerate(self._final_rises(params, signals), 1)
+        }
+        return {**state, **rises, "speed": rates.after(_f(state, "speed"), seconds)}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["heat_at_us"] == now_us:
+            state = {**state, "hot": not state["hot"], "heat_at_us": None}
+        if state["steps_at_us"] == now_us:
+            # A motor that has coasted to the end of its way stands still, whatever the last digit says.
+            speed = _f(state, "speed")
+            state = {**state, "speed": 0.0 if abs(speed) < 1e-5 else speed, "anew": True, "steps_at_us": None}
+        return state
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        volts = [signals[name].voltage_v for name in self.windings]
-        return self.seen(volts, self.rated_winding(params)[0])
+        machine = self.equivalent(params).machine
+        positive, negative = self._sequences(signals)
+        speed = _f(state, "speed")
+        torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
+        says, turns, attention = self._says(params, speed, torque, signals)
+        rise = max(_f(state, f"rise_{n}_k") for n in (1, 2, 3))
+        if rise > HOT_K:
+            says, attention = f"{says}, too hot", True
+        figures = (
+            Figure("Speed", speed * machine.plate.sync_rpm, "rpm"),
+            Figure("Torque", torque, "Nm"),
+            Figure("Winding temperature rise", rise, "K"),
+        )
+        return View(says, turns, attention, figures=figures)
 
-    @staticmethod
-    def seen(volts: Sequence[complex], rated: float) -> View:
-        """What the winding voltages make of the motor."""
-        fed = [abs(volt) >= FED_FROM * rated for volt in volts]
-        if not any(fed):
-            return View("still", False)
-        # Positive sequence: the second phase lags the first by a third of a turn. Voltages that are
-        # not three at 120 degrees, from a lost phase or windings side by side, give no rotating field.
-        turn = complex(-0.5, math.sqrt(3) / 2)
-        forward = abs(volts[0] + turn * volts[1] + turn**2 * volts[2])
-        backward = abs(volts[0] + turn**2 * volts[1] + turn * volts[2])
-        if not all(fed) or min(forward, backward) > 0.5 * max(forward, backward):
-            return View("hums", False, attention=True)
-        return View("turns forward" if forward > backward else "turns backward", True)
+    def _says(
+        self, params: Params, speed: float, torque: float, signals: Mapping[str, Signal]
+    ) -> tuple[str, bool, bool]:
+        """What is said of it, does it turn under power, does it call for attention."""
+        sequences = self._sequences(signals)
+        rates, plate = self._rates(params, *sequences), self.equivalent(params).machine.plate
+        positive, negative = sorted(sequences, reverse=True)
+        way = "forward" if speed > 0 else "backward"
+        if positive < FED_FROM * plate.winding_v:
+            return (f"coasts {way}", False, False) if abs(speed) > TURNS_FROM else ("still", False, False)
+        final = rates.final(speed)
+        if abs(speed) <= TURNS_FROM:
+            if abs(final) <= TURNS_FROM:
+                return "hums", False, True
+            way = "forward" if final > 0 else "backward"
+        elif torque * speed < 0 and abs(speed) < 1:
+            return f"brakes from {way}", False, True
+        if negative > UNBALANCED_FROM * positive:
+            return f"turns {way}, unbalanced", True, True
+        if abs(final) < 1 - 4 * plate.slip:
+            return f"turns {way}, overloaded", True, True
+        return f"turns {way}", True, False
+
+    def _sequences(self, signals: Mapping[str, Signal]) -> tuple[float, float]:
+        """Positive and negative sequence of the winding voltages, volts."""
+        a, b, c = (signals[name].voltage_v for name in self.windings)
+        return abs(a + TURN * b + TURN**2 * c) / 3, abs(a + TURN**2 * b + TURN * c) / 3
+
+    def _rates(self, params: Params, positive_v: float, negative_v: float) -> Acceleration:
+        machine, load = self.equivalent(params)
+        return acceleration(machine, load, positive_v, negative_v)
+
+    def _final_rises(self, params: Params, signals: Mapping[str, Signal]) -> list[float]:
+        rated = self.equivalent(params).machine.plate.winding_a
+        return [RATED_RISE_K * (signals[name].rms_a / rated) ** 2 for name in self.windings]
+
+    def _seconds_to_switch(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float | None:
+        """Seconds until the winding thermostat changes over, under steady currents."""
+        if not params["thermostat"]:
+            return None
+        rises = [_f(state, f"rise_{n}_k") for n in (1, 2, 3)]
+        finals = self._final_rises(params, signals)
+        tau, limit = number(params, "winding_time_constant_s"), THERMOSTAT_K[bool(state["hot"])]
+        if state["hot"]:
+            if max(finals) >= limit:
+                return None
+            return max(tau * math.log(max(1.0, (r - f) / (limit - f))) for r, f in zip(rises, finals, strict=True))
+        return min(
+            (tau * math.log(max(1.0, (f - r) / (f - limit))) for r, f in zip(rises, finals, strict=True) if f > limit),
+            default=None,
+        )
+
+
+_PLATE: Final = (
+    "rated_voltage_v",
+    "rated_current_a",
+    "rated_power_kw",
+    "power_factor",
+    "rated_frequency_hz",
+    "rated_speed_rpm",
+    "locked_rotor_ratio",
+    "locked_rotor_power_factor",
+)
+_DECIDING: Final = (*_PLATE, "load", "load_percent", "inertia_kgm2")
+
+
+def _nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *more: float) -> Nameplate:
+    root = math.sqrt(3)
+    winding = (volts, amperes / root) if in_delta else (volts / root, amperes)
+    return Nameplate(*winding, 1000 * kilowatts, *more)
+
+
+@lru_cache(maxsize=256)
+def _equivalent(in_delta: bool, deciding: tuple[bool | int | float | str, ...]) -> _Equivalent:
+    """From the parameters in the order of `_DECIDING`."""
+    plate = _nameplate(in_delta, *(float(value) for value in deciding[: len(_PLATE)]))
+    load, percent, inertia = deciding[len(_PLATE) :]
+    torque = plate.torque_nm
+    driven = Load(str(load), torque * float(percent) / 100, FRICTION * torque, 1 - plate.slip, float(inertia))
+    return _Equivalent(fit(plate), driven)
+
+
+@lru_cache(maxsize=1024)
+def _windings(machine: Machine, names: tuple[str, str, str], speed: float) -> Mapping[str, Value]:
+    """Impedances of three windings, each with what the currents of the other two raise in it."""
+    omega = 2 * math.pi * machine.plate.frequency_hz
+    zero, positive, negative = (machine.impedance_ohm(slip) for slip in (1.0, 1 - speed, 1 + speed))
+    own = (zero + positive + negative) / 3
+    ahead = (zero + positive * TURN + negative / TURN) / 3  # from the current of the next phase
+    behind = (zero + positive / TURN + negative * TURN) / 3
+    return {
+        name: Value(
+            own.real,
+            own.imag / omega,
+            mutual=tuple((names[(at + step) % 3], z.real, z.imag / omega) for step, z in ((1, ahead), (2, behind))),
+            direct_ohm=machine.stator_ohm.real,
+        )
+        for at, name in enumerate(names)
+    }
+
+
+def _f(state: DeviceState, name: str) -> float:
+    return float(state[name] or 0.0)
+
+
+def _due(now_us: int, seconds: float | None) -> int | None:
+    return None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))
+
+
+def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
+    """The leads, the frame, and the two leads of a thermostat."""
+    fitted = When("thermostat", (True,))
+    return (
+        *(Terminal(name, nema) for name, nema in markings.items()),
+        Terminal("PE", "GND"),
+        Terminal("TB1", "P1", fitted),
+        Terminal("TB2", "P2", fitted),
+    )
+
+
+_THERMOSTAT: Final = When("thermostat", (True,))
+_THERMOSTAT_BRANCH: Final = Branch("thermostat", "TB1", "TB2", Role.CONTACT, _THERMOSTAT)
+_THERMOSTAT_PART: Final = Part(
+    "thermostat", "Winding thermostat, NC", "temperature_nc", ("TB1", "TB2"), ("thermostat",), _THERMOSTAT
+)
 
 
 class ThreeLeadMotor(_ThreePhaseMotor):
@@ -84,13 +322,14 @@ class ThreeLeadMotor(_ThreePhaseMotor):
 
     name = "motor_three_phase"
     title = "Three-phase motor, three leads"
-    params = _params(1.5, 3.4, "Rated line voltage")
-    terminals = (Terminal("U1", "T1"), Terminal("V1", "T2"), Terminal("W1", "T3"), Terminal("PE", "GND"))
+    params = _params(1.5, 3.4, "Rated line voltage", 79.0, 1430.0, 5.5, 0.7, 0.02)
+    terminals = _leads({"U1": "T1", "V1": "T2", "W1": "T3"})
     internal_nodes = ("star",)
     windings = ("U1", "V1", "W1")
+    coupled = (windings,)
     in_delta = False
-    branches = tuple(Branch(name, name, "star", Role.LOAD) for name in ("U1", "V1", "W1"))
-    parts = (Part("motor", "Motor", "motor_3", ("U1", "V1", "W1", "PE"), ("U1", "V1", "W1")),)
+    branches = (*(Branch(name, name, "star", Role.LOAD) for name in ("U1", "V1", "W1")), _THERMOSTAT_BRANCH)
+    parts = (Part("motor", "Motor", "motor_3", ("U1", "V1", "W1", "PE"), ("U1", "V1", "W1")), _THERMOSTAT_PART)
 
 
 class SixLeadMotor(_ThreePhaseMotor):
@@ -98,19 +337,13 @@ class SixLeadMotor(_ThreePhaseMotor):
 
     name = "motor_six_leads"
     title = "Three-phase motor, six leads"
-    params = _params(7.5, 15.5, "Rated line voltage in delta")
-    terminals = (
-        Terminal("U1", "T1"),
-        Terminal("V1", "T2"),
-        Terminal("W1", "T3"),
-        Terminal("U2", "T4"),
-        Terminal("V2", "T5"),
-        Terminal("W2", "T6"),
-        Terminal("PE", "GND"),
-    )
+    params = _params(7.5, 15.5, "Rated line voltage in delta", 86.0, 1450.0, 7.0, 0.5, 0.15)
+    terminals = _leads({"U1": "T1", "V1": "T2", "W1": "T3", "U2": "T4", "V2": "T5", "W2": "T6"})
     windings = ("U1-U2", "V1-V2", "W1-W2")
+    coupled = (windings,)
     in_delta = True
-    branches = tuple(Branch(f"{n}1-{n}2", f"{n}1", f"{n}2", Role.LOAD) for n in "UVW")
+    branches = (*(Branch(f"{n}1-{n}2", f"{n}1", f"{n}2", Role.LOAD) for n in "UVW"), _THERMOSTAT_BRANCH)
     parts = (
         Part("motor", "Motor", "motor_6", ("U1", "V1", "W1", "U2", "V2", "W2", "PE"), ("U1-U2", "V1-V2", "W1-W2")),
+        _THERMOSTAT_PART,
     )

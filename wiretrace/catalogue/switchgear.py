@@ -136,7 +136,7 @@ class Breaker(Kind):
         if not state["on"]:
             return state
         limit = self.INSTANTANEOUS[str(params["curve"])] * number(params, "rated_current_a")
-        over = any(signal.rms_a >= limit for signal in signals.values())
+        over = max(signals[name].rms_a for name in signals) >= limit
         if over == (state["trips_at_us"] is not None):
             return state
         return {**state, "trips_at_us": now_us + self.CLEARING_US if over else None}

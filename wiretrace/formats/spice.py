@@ -30,7 +30,7 @@ def spice_netlist(plant: Plant, frame: Frame) -> str:
         if value is not None:
             ref = plant.branches[number]
             lines.append(f"* {ref.place} {ref.branch}".rstrip())
-            lines += _element(plant, number, value)
+            lines += _element(plant, frame, number, value)
             if not ref.branch:
                 measured.append(number)
     lines += _rising(plant, frame)
@@ -52,7 +52,7 @@ def _zeros(frame: Frame) -> dict[int, int]:
     return {int(shape.island[node]): node for node in range(len(zero)) if zero[node]}
 
 
-def _element(plant: Plant, number: int, value: Value) -> Iterator[str]:
+def _element(plant: Plant, frame: Frame, number: int, value: Value) -> Iterator[str]:
     """Source, meter, mutual voltages, resistance and inductance in series, capacitance in parallel to them."""
     ref = plant.branches[number]
     if value.capacitance_f:
@@ -66,6 +66,8 @@ def _element(plant: Plant, number: int, value: Value) -> Iterator[str]:
         pieces.append((f"Vi{number}", "dc 0 ac 0"))
     for name, ohm, henry in value.mutual:
         other = plant.branch_index(ref.place, name)
+        if frame.values[other] is None:
+            continue
         if ohm:
             pieces.append((f"H{number}_{other}", f"Vi{other} {ohm:.15g}"))
         if henry:

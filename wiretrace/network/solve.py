@@ -4,7 +4,8 @@ Sign convention, fixed here once: branch current flows from `a` to `b`, and
 ``current = admittance * (potential_a - potential_b + emf)``.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Final, Protocol
 
 import numpy as np
@@ -21,6 +22,12 @@ DENSE_UP_TO: Final = 300
 
 SMALLEST_PIVOT: Final = 1e-13
 """Pivot of the scaled matrix below which the network counts as singular."""
+
+MOST_CHANGED: Final = 8
+"""Branches up to which a changed network is solved by way of the factors of the one before."""
+
+LARGEST_UPDATE: Final = 1e5
+"""Growth from which such a way would lose too many digits."""
 
 TOPOLOGIES_KEPT: Final = 256
 
@@ -40,8 +47,9 @@ class _Dense:
     scale: Complexes
 
     def solve(self, rhs: Complexes) -> Complexes:
-        x, _ = _getrs(self.lu, self.pivots, self.scale * rhs)
-        solved: Complexes = self.scale * x
+        scale = self.scale if rhs.ndim == 1 else self.scale[:, None]
+        x, _ = _getrs(self.lu, self.pivots, scale * rhs)
+        solved: Complexes = scale * x
         return solved
 
 
@@ -51,8 +59,26 @@ class _Sparse:
     scale: Complexes
 
     def solve(self, rhs: Complexes) -> Complexes:
-        solved: Complexes = self.scale * self.lu.solve(self.scale * rhs)  # type: ignore[attr-defined]
+        scale = self.scale if rhs.ndim == 1 else self.scale[:, None]
+        solved: Complexes = scale * self.lu.solve(scale * rhs)  # type: ignore[attr-defined]
         return solved
+
+
+@dataclass(frozen=True)
+class _Updated:
+    """The factors of a matrix that differs from a factorised one in a few branches (Woodbury's identity)."""
+
+    base: _Factor
+    columns: Complexes
+    """The incidence of the changed branches."""
+    answers: Complexes
+    """What the base makes of those."""
+    change: Complexes
+    """How much of the voltage across the changed branches comes back."""
+
+    def solve(self, rhs: Complexes) -> Complexes:
+        x = self.base.solve(rhs)
+        return x - self.answers @ (self.change @ (self.columns.T @ x))
 
 
 @dataclass(frozen=True)
@@ -70,6 +96,25 @@ class Solution:
     drop_v: Complexes
     current_a: Complexes
     factor: _Factor
+    admittance_s: Complexes
+    transfer_s: Complexes
+    emf_v: Complexes
+    base: "Solution | None" = None
+    """The solution whose factors this one goes back to, if they are not its own."""
+    updates: dict[tuple[int, ...], tuple[Complexes, Complexes, Complexes]] = field(default_factory=dict)
+    """What has been worked out about changes of some branches: incidence, answers, and their product."""
+
+    @cached_property
+    def volts(self) -> list[complex]:
+        """`drop_v` as plain numbers."""
+        volts: list[complex] = self.drop_v.tolist()
+        return volts
+
+    @cached_property
+    def amperes(self) -> list[complex]:
+        """`current_a` as plain numbers."""
+        amperes: list[complex] = self.current_a.tolist()
+        return amperes
 
     def joined(self, a: int, b: int) -> bool:
         """Is there any conducting path between two nodes?"""
@@ -118,13 +163,24 @@ class Solver:
         self.network = network
         self._topologies: dict[bytes, Topology] = {}
 
-    def solve(self, admittance_s: Complexes, emf_v: Complexes, transfer_s: Complexes | None = None) -> Solution:
+    def solve(
+        self,
+        admittance_s: Complexes,
+        emf_v: Complexes,
+        transfer_s: Complexes | None = None,
+        near: Solution | None = None,
+    ) -> Solution:
         """Solve for the admittance (siemens) and emf (volts, a to b) of each branch.
 
         `transfer_s` has the transfer admittance of each pair of the network, in siemens. An
-        admittance of zero is an open branch. Raises SingularNetwork with named causes.
+        admittance of zero is an open branch. `near` is a solution that may differ in few branches
+        only; then its factors are used again. Raises SingularNetwork with named causes.
         """
         transfer = np.zeros(len(self.network.pair_to), dtype=np.complex128) if transfer_s is None else transfer_s
+        if near is not None:
+            solution = self._from(near.base or near, admittance_s, emf_v, transfer)
+            if solution is not None:
+                return solution
         unknowns, factor, shape = None, None, None
         if np.isfinite(admittance_s).all() and np.isfinite(emf_v).all():
             shape = self._topology(branch_levels(admittance_s))
@@ -134,16 +190,67 @@ class Solver:
             raise SingularNetwork(
                 "The network has no single answer.", singular_causes(self.network, admittance_s, emf_v)
             )
+        return self._solution(shape, unknowns, factor, admittance_s, emf_v, transfer)
+
+    def _solution(
+        self,
+        shape: Topology,
+        unknowns: Complexes,
+        factor: _Factor,
+        admittance_s: Complexes,
+        emf_v: Complexes,
+        transfer_s: Complexes,
+        base: Solution | None = None,
+    ) -> Solution:
         potential = unknowns[shape.columns].sum(axis=0)
         drop = shape.ends_sign @ unknowns[shape.ends_index]
-        current = self._currents(admittance_s, transfer, drop + emf_v)
-        return Solution(self.network, shape, unknowns, potential, drop, current, factor)
+        current = self._currents(admittance_s, transfer_s, drop + emf_v)
+        return Solution(
+            self.network, shape, unknowns, potential, drop, current, factor, admittance_s, transfer_s, emf_v, base
+        )
+
+    def _from(
+        self, base: Solution, admittance_s: Complexes, emf_v: Complexes, transfer_s: Complexes
+    ) -> Solution | None:
+        """The solution by way of the factors of `base`; None when too much is different."""
+        step = admittance_s - base.admittance_s
+        changed = step.nonzero()[0]
+        if len(changed) > MOST_CHANGED or not (emf_v is base.emf_v or np.array_equal(emf_v, base.emf_v)):
+            return None
+        transferred = transfer_s - base.transfer_s
+        pairs = transferred.nonzero()[0]
+        to, of = self.network.pair_to[pairs].tolist(), self.network.pair_from[pairs].tolist()
+        rows = sorted({*changed.tolist(), *to, *of})
+        if not rows:
+            return base
+        if len(rows) > MOST_CHANGED or emf_v[rows].any():
+            return None
+        if branch_levels(admittance_s[rows]).tolist() != base.topology.level[rows].tolist():
+            return None
+        columns, answers, product = _update(base, tuple(rows))
+        place = {row: number for number, row in enumerate(rows)}
+        change = np.diag(step[rows])
+        for a, b, pair in zip(to, of, pairs.tolist(), strict=True):
+            change[place[a], place[b]] = transferred[pair]
+        try:
+            back = np.linalg.inv(np.eye(len(rows)) + product @ change)
+        except np.linalg.LinAlgError:
+            return None
+        if np.abs(back).max() > LARGEST_UPDATE:
+            return None
+        factor = _Updated(base.factor, columns, answers, change @ back)
+        unknowns = base.unknowns.copy()
+        unknowns[:-1] -= answers @ (factor.change @ (columns.T @ unknowns[:-1]))
+        return self._solution(base.topology, unknowns, factor, admittance_s, emf_v, transfer_s, base)
 
     def _currents(self, admittance_s: Complexes, transfer_s: Complexes, volts: Complexes) -> Complexes:
         """Current that `volts` across every branch drive in it and in those coupled to it."""
         currents: Complexes = admittance_s * volts
         if len(transfer_s):
-            np.add.at(currents, self.network.pair_to, transfer_s * volts[self.network.pair_from])
+            there = transfer_s * volts[self.network.pair_from]
+            count = len(currents)
+            currents.real += np.bincount(self.network.pair_to, there.real, count)
+            currents.imag += np.bincount(self.network.pair_to, there.imag, count)
         return currents
 
     def _topology(self, level: Ints) -> Topology:
@@ -164,7 +271,8 @@ def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[
     size = shape.size
     rhs = np.zeros(size + 1, dtype=np.complex128)
     hot = np.flatnonzero(driven_a)
-    np.subtract.at(rhs, shape.ends_index[:, hot], shape.ends_sign[:, None] * driven_a[hot])
+    for branch in hot.tolist():
+        rhs -= driven_a[branch] * _incidence(shape, branch)
     weight = entries_s[shape.stamp_source] * shape.stamp_sign
     factor = (_factor_dense if size <= DENSE_UP_TO else _factor_sparse)(shape, weight)
     if factor is None:
@@ -173,6 +281,27 @@ def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[
     if size:
         unknowns[:size] = factor.solve(rhs[:size])
     return unknowns, factor
+
+
+def _incidence(shape: Topology, branch: int) -> Complexes:
+    """Where a current in a branch enters (+1) and leaves (-1) the equations, and one entry for the zeros."""
+    depth = len(shape.ends_sign) // 2
+    incidence = np.zeros(shape.size + 1, dtype=np.complex128)
+    # One end after the other: offsets that both ends have in common cancel.
+    incidence[shape.ends_index[:depth, branch]] += 1
+    incidence[shape.ends_index[depth:, branch]] -= 1
+    return incidence
+
+
+def _update(base: Solution, rows: tuple[int, ...]) -> tuple[Complexes, Complexes, Complexes]:
+    """Incidence of some branches, what the factors of `base` make of it, and the product of both."""
+    known = base.updates.get(rows)
+    if known is None:
+        shape = base.topology
+        columns = np.stack([_incidence(shape, row)[:-1] for row in rows], axis=1)
+        answers = base.factor.solve(columns)
+        known = base.updates[rows] = (columns, answers, columns.T @ answers)
+    return known
 
 
 def _scale(diagonal: Complexes) -> Complexes | None:

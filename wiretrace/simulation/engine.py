@@ -9,7 +9,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from wiretrace.catalogue.device import DeviceState, Params, Signal, Value, View, due_us
+from wiretrace.catalogue.device import DeviceState, Params, Signal, Value, View
+from wiretrace.circuit.checked import Installed
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
 from wiretrace.faults.fault import FaultKind
 from wiretrace.network.solve import OperatingPoint
@@ -106,13 +107,13 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int) ->
     chatters: list[Chatter] = []
     recurrence = Recurrence()
     while True:
-        due = _next_due(frame.state)
+        due = _next_due(plant, frame.state)
         at_us = min((time for time in (due, queue[0].at_us if queue else None) if time is not None), default=None)
         if at_us is None or at_us > until_us:
             break
         now = [action for action in queue if action.at_us == at_us]
         queue = queue[len(now) :]
-        frame = _settle(plant, _happen(plant, _pass(plant, frame, at_us), now))
+        frame = _settle(plant, _happen(plant, _pass(plant, frame, at_us), now), frame)
         frames.append(frame)
         if now:
             recurrence = Recurrence()
@@ -146,10 +147,10 @@ def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: in
     return actions
 
 
-def _next_due(state: State) -> int | None:
-    times = [due_us(device) for device in state.devices.values()]
+def _next_due(plant: Plant, state: State) -> int | None:
+    times = [state.devices[device][name] for device, names in plant.due_names for name in names]
     times += [fault.next_change_us(state.time_us) for fault in state.faults]
-    return min((time for time in times if time is not None), default=None)
+    return min([time for time in times if isinstance(time, int)], default=None)
 
 
 def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
@@ -167,9 +168,9 @@ def _happen(plant: Plant, state: State, actions: Sequence[Action]) -> State:
     """What the hands do and what is due at this instant."""
     now, params, stuck = state.time_us, plant.params(state), plant.stuck(state)
     devices = dict(state.devices)
-    for item in plant.devices.values():
-        if due_us(devices[item.id]) == now:
-            devices[item.id] = item.kind.advance(params[item.id], devices[item.id], now)
+    for device, names in plant.due_names:
+        if any(devices[device][name] == now for name in names):
+            devices[device] = plant.devices[device].kind.advance(params[device], devices[device], now)
     for action in actions:
         item = plant.devices[action.device]
         if item.id not in stuck:
@@ -196,32 +197,49 @@ def _restrain(plant: Plant, params: Mapping[str, Params], before: State, devices
         devices[name] = plant.devices[name].kind.held(params[name], devices[name])
 
 
-def _settle(plant: Plant, state: State) -> Frame:
+def _settle(plant: Plant, state: State, before: Frame | None = None) -> Frame:
     """Solve, let every device answer, and solve again until nothing more changes at once."""
     params = plant.params(state)
     values = plant.values(state)
-    point = plant.solve(values)
+    if before is not None and values == list(before.values):
+        point = before.point
+    else:
+        point = plant.solve(values, before.point if before else None)
     for _ in range(ROUNDS_PER_INSTANT):
         signals = plant.signals(point)
-        devices = dict(state.devices)
-        for item in plant.sensing:
-            devices[item.id] = item.kind.sense(params[item.id], devices[item.id], signals[item.id], state.time_us)
-        if plant.locked or plant.faults:
-            _restrain(plant, params, state, devices)
-        state = replace(state, devices=devices)
-        settled = plant.values(state)
-        if settled == values:
+        state, moved = _sense(plant, params, state, signals)
+        settled = plant.changed(state, values, moved) if moved or plant.faults else values
+        if settled is values or settled == values:
             return _frame(plant, state, values, point, signals)
-        changed = sorted(
-            {plant.branches[i].place for i, pair in enumerate(zip(values, settled, strict=True)) if pair[0] != pair[1]}
-        )
+        changed = {
+            plant.branches[i].place for i, (new, old) in enumerate(zip(settled, values, strict=True)) if new is not old
+        }
         values = settled
-        point = plant.solve(values)
-    names = ", ".join(plant.devices[device].label for device in changed if device in plant.devices)
+        point = plant.solve(values, point)
+    names = ", ".join(plant.devices[device].label for device in sorted(changed) if device in plant.devices)
     raise UnstableInstant(
         f"{names} would change without end at {state.time_us / 1e6:.6f} s.",
-        tuple(Problem("unstable_instant", "Changes without end at one instant.", device) for device in changed),
+        tuple(Problem("unstable_instant", "Changes without end at one instant.", device) for device in sorted(changed)),
     )
+
+
+def _sense(
+    plant: Plant, params: Mapping[str, Params], state: State, signals: Mapping[str, Mapping[str, Signal]]
+) -> tuple[State, list[Installed]]:
+    """The state after every device has looked at what it sees, and the devices that it changed."""
+    devices = dict(state.devices)
+    for item in plant.sensing:
+        devices[item.id] = item.kind.sense(params[item.id], devices[item.id], signals[item.id], state.time_us)
+    if plant.locked or plant.faults:
+        _restrain(plant, params, state, devices)
+    moved = []
+    for name, item in plant.devices.items():
+        if devices[name] is not state.devices[name]:
+            if devices[name] == state.devices[name]:
+                devices[name] = state.devices[name]
+            else:
+                moved.append(item)
+    return (replace(state, devices=devices) if moved else state), moved
 
 
 def _frame(

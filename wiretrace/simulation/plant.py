@@ -17,6 +17,7 @@ from wiretrace.faults.check import check_faults
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.network.solve import OperatingPoint, Solution, Solver
 from wiretrace.network.topology import Complexes, Network
+from wiretrace.simulation.signals import BranchSignals
 from wiretrace.simulation.state import State
 
 COPPER_OHM_MM2_PER_M: Final = 0.0178
@@ -84,8 +85,11 @@ class Plant:
             item.id: [(self._branch_of[item.id, branch.name], branch.name) for branch in item.structure.branches]
             for item in self.devices.values()
         }
+        self.index_of = {device: {name: i for i, name in pairs} for device, pairs in self.branches_of.items()}
         self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
         self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
+        self.due_names = [(item.id, names) for item in self.devices.values() if (names := _due_names(item))]
+        """The state variables of each device that are times at which it changes by itself."""
         self.locked = [self._locked(item) for item in self.devices.values() if item.kind.locks(item.params)]
         """Groups of devices of which only one may be away from rest."""
         self._params = {item.id: item.params for item in self.devices.values()}
@@ -151,6 +155,21 @@ class Plant:
         """Devices that do not move."""
         return {f.place for f in self.faults if f.kind is FaultKind.STUCK and f.active(state.time_us)}
 
+    def changed(self, state: State, values: list[Value | None], devices: Sequence[Installed]) -> list[Value | None]:
+        """The values after only these devices changed; the same list when they are worth what they were."""
+        if self.faults:
+            return self.values(state)
+        fresh = values
+        for item in devices:
+            worth = item.kind.values(item.params, state.devices[item.id])
+            self._worth[item.id] = (state.devices[item.id], item.params, worth)
+            for index, name in self.branches_of[item.id]:
+                value = worth.get(name)
+                if value is not values[index] and value != values[index]:
+                    fresh = list(values) if fresh is values else fresh
+                    fresh[index] = value
+        return fresh
+
     def values(self, state: State) -> list[Value | None]:
         """What every branch is worth in a state, faults included; None where open."""
         values = list(self._fixed)
@@ -171,12 +190,15 @@ class Plant:
                 self._disturb(values, fault)
         return values
 
-    def solve(self, values: Sequence[Value | None]) -> OperatingPoint:
-        """Solve for the given values. Raises SingularNetwork with the terminals involved."""
+    def solve(self, values: Sequence[Value | None], near: OperatingPoint | None = None) -> OperatingPoint:
+        """Solve for the given values. Raises SingularNetwork with the terminals involved.
+
+        `near` is the point that the circuit was at before, if much of that may still hold.
+        """
         admittance, emf = self._phasors(values)
         transfer = self._couple(values, admittance) if self._groups else None
         try:
-            alternating = self._solver.solve(admittance, emf, transfer)
+            alternating = self._solver.solve(admittance, emf, transfer, near.ac if near else None)
             direct = self._solve_direct(values) if any(v is not None and v.emf_dc_v for v in values) else None
         except SingularNetwork as error:
             causes = tuple(self._named(problem) for problem in error.problems)
@@ -190,19 +212,9 @@ class Plant:
         """
         return self._direct.solve(_conductances(values), np.zeros(len(values), dtype=np.complex128))
 
-    def signals(self, point: OperatingPoint) -> dict[str, dict[str, Signal]]:
+    def signals(self, point: OperatingPoint) -> dict[str, Mapping[str, Signal]]:
         """Volts and amperes of every device branch, by device id and branch name."""
-        volts, amperes = point.ac.drop_v.tolist(), point.ac.current_a.tolist()
-        if point.dc is None:
-            return {
-                device: {name: Signal(volts[index], amperes[index]) for index, name in branches}
-                for device, branches in self.branches_of.items()
-            }
-        dc_v, dc_a = point.dc.drop_v.real.tolist(), point.dc.current_a.real.tolist()
-        return {
-            device: {name: Signal(volts[i], amperes[i], dc_v[i], dc_a[i]) for i, name in branches}
-            for device, branches in self.branches_of.items()
-        }
+        return {device: BranchSignals(point, indexes) for device, indexes in self.index_of.items()}
 
     def node_label(self, node: int) -> str:
         """A node as people write it: K1:13."""
@@ -220,14 +232,17 @@ class Plant:
         share a plant do not disturb each other.
         """
         omega = 2 * math.pi * self.frequency_hz
-        seen, old_admittance, old_emf = self._last
-        admittance, emf = old_admittance.copy(), old_emf.copy()
+        seen, old_admittance, emf = self._last
+        admittance = old_admittance.copy()
         for index, (value, before) in enumerate(zip(values, seen, strict=True)):
             if value is not before:
                 admittance[index] = 0 if value is None else value.admittance_s(omega)
-                emf[index] = 0 if value is None else value.emf_v
-        self._last = (tuple(values), admittance.copy(), emf)
-        return admittance, emf
+                rise = 0 if value is None else value.emf_v
+                if rise != emf[index]:
+                    emf = emf.copy()
+                    emf[index] = rise
+        self._last = (tuple(values), admittance, emf)
+        return (admittance.copy() if self._groups else admittance), emf
 
     def _couple(self, values: Sequence[Value | None], admittance: Complexes) -> Complexes:
         """Transfer admittances of the coupled pairs; sets the own admittances of the windings.
@@ -385,6 +400,10 @@ class Plant:
 def _overrides(item: Installed, method: str) -> bool:
     """Does the kind do something of its own here?"""
     return getattr(type(item.kind), method) is not getattr(Kind, method)
+
+
+def _due_names(item: Installed) -> tuple[str, ...]:
+    return tuple(name for name in item.kind.initial(item.params) if name.endswith("_at_us"))
 
 
 def _has_travel(item: Installed) -> bool:
