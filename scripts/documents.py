@@ -46,7 +46,10 @@ def _page(kind: Kind) -> str:
     if kind.params:
         lines += ["", "| parameter | default | range |", "|---|---|---|"]
         lines += [f"| {p.title} (`{p.name}`) | {p.default} {p.unit} | {_range(p)} |" for p in kind.params]
-    lines += ["", "Terminals: " + ", ".join(_terminal(t) for t in kind.terminals) + "."]
+    terminals = ", ".join(_terminal(t) for t in kind.terminals)
+    lines += ["", f"Terminals: {terminals}." if terminals else "It has no terminals."]
+    if kind.structure(kind.defaults()).branches:
+        lines += ["", "Elements, as faults name them: " + ", ".join(f"`{b.name}`" for b in kind.branches) + "."]
     if kind.operations:
         lines += ["", "By hand:", ""]
         lines += [f"- `{o.name}`: {o.title} ({o.style}). {o.caution}".rstrip() for o in kind.operations]
@@ -58,6 +61,8 @@ def _range(param: Param) -> str:
         return ", ".join(str(choice) for choice in param.choices)
     if param.type == "switch":
         return "yes or no"
+    if param.type == "text":
+        return "a text"
     return f"{param.minimum:g} to {param.maximum:g} {param.unit}".strip()
 
 

@@ -59,7 +59,8 @@ def test_every_part_has_a_symbol(kind: Kind) -> None:
 def test_a_device_alone_can_be_put_under_power_and_worked(kind: Kind) -> None:
     """With nothing connected, every operation goes through and nothing is undefined."""
     for params in variants(kind):
-        bench = Bench(circuit([device("x1", kind.name, **params)], []))  # type: ignore[arg-type]
+        partners = [device(label.lower(), "contactor") for label in kind.locks(params)]  # type: ignore[arg-type]
+        bench = Bench(circuit([device("x1", kind.name, **params), *partners], []))  # type: ignore[arg-type]
         for operation in kind.operations:
             for value in (True, False):
                 bench.do("x1", operation.name, value, wait_s=0.1)

@@ -8,11 +8,11 @@ import pytest
 from tests.core.circuits import Bench, circuit, device, end, wire, with_params
 from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.checked import check_circuit
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import InvalidCircuit
 from wiretrace.instruments.clamp import capture_current, read_current
 from wiretrace.library import library_circuit
+from wiretrace.simulation.plant import Plant
 
 DELTA = (("U2", "V1"), ("V2", "W1"), ("W2", "U1"))
 STAR = (("U2", "V2"), ("V2", "W2"))
@@ -69,7 +69,7 @@ def test_a_nameplate_that_cannot_be_is_named(plate: Nameplate, told: str) -> Non
 def test_a_current_far_from_what_power_voltage_and_efficiency_give_is_refused() -> None:
     wrong = circuit([device("m1", "motor_three_phase", rated_current_a=4.5)], [])
     with pytest.raises(InvalidCircuit, match=r"M1: the nameplate contradicts itself: .* give 3\.38 A, not 4\.5 A"):
-        check_circuit(wrong)
+        Plant(wrong)
 
 
 def fed(links: Sequence[tuple[str, str]] = DELTA, order: str = "UVW", **params: float | str) -> Circuit:
@@ -187,7 +187,7 @@ def test_plugging_draws_more_than_the_start_and_brakes() -> None:
 
 
 def test_a_phase_lost_while_running() -> None:
-    """In delta, at eight tenths of the rated torque. It goes on, feeds the lost phase back, takes about root 3 times the current, and heats."""
+    """In delta at eight tenths of the rated torque: it goes on, feeds the lost phase back, and heats."""
     bench = Bench(fed(load="constant", load_percent=80.0))
     bench.wait(5.0)
     before = line_a(bench)
@@ -199,6 +199,7 @@ def test_a_phase_lost_while_running() -> None:
     frame = bench.frame
     back = frame.point.ac.potential_v[bench.plant.node(end("m1:V1"))]
     assert 0.6 * 231 < abs(back) < 231
+    bench.wait(60.0)
     hot = bench.state.devices["m1"]
     assert max(hot[f"rise_{n}_k"] for n in (1, 2, 3)) > 1.5 * min(hot[f"rise_{n}_k"] for n in (1, 2, 3))
 

@@ -13,9 +13,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
+    Signal,
     Terminal,
     Value,
+    View,
     When,
+    number,
 )
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
 
@@ -44,7 +47,12 @@ def _block_with(pair: tuple[str, str]) -> When | None:
 
 
 class Contactor(Electromagnet):
-    """AC contactor: three poles, one normally open and one normally closed auxiliary, add-on block."""
+    """Contactor: three poles, one normally open and one normally closed auxiliary, add-on block.
+
+    Poles that carry more than `welds_at_times` the rated current for some milliseconds, while a short circuit is
+    cleared behind them, may weld: then the armature cannot fall back, and no normally closed
+    contact closes (mirror contact, IEC 60947-4-1 annex F).
+    """
 
     name = "contactor"
     title = "Contactor"
@@ -54,6 +62,8 @@ class Contactor(Electromagnet):
     mounting = "plate"
     params = (
         *coil_params(60.0, 8.0, 18.0, 12.0),
+        Param("rated_current_a", "Rated current, AC-3", 12.0, "A", 0.5, 800.0),
+        Param("welds_at_times", "Poles weld at, times rated", 60.0, "", 5.0, 1000.0),
         Param("auxiliary_block", "Add-on auxiliary block", "none", choices=tuple(BLOCKS)),
     )
     terminals = (
@@ -99,7 +109,41 @@ class Contactor(Electromagnet):
             "momentary",
             "By hand only when dead and locked off.",
         ),
+        Operation("renew", "Renew welded poles", "pulse", "First find out what welded them."),
     )
+
+    WELDS_AFTER_US: Final = 5_000
+
+    def initial(self, params: Params) -> DeviceState:
+        return {**super().initial(params), "welded": False, "welds_at_us": None}
+
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        if operation == "renew":
+            return {**state, "welded": False, "welds_at_us": None}
+        return super().operate(params, state, operation, value, now_us)
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        state = super().sense(params, state, signals, now_us)
+        if state["welded"]:
+            # What is welded holds the armature where it is.
+            return {**state, "driven": True, "moves_at_us": None}
+        if state["position"] != travel.HOME:
+            return state if state["welds_at_us"] is None else {**state, "welds_at_us": None}
+        limit = number(params, "rated_current_a") * number(params, "welds_at_times")
+        melts = max([signals[f"{a}-{b}"].rms_a for a, b in POLES]) >= limit
+        if melts == (state["welds_at_us"] is not None):
+            return state
+        return {**state, "welds_at_us": now_us + self.WELDS_AFTER_US if melts else None}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["welds_at_us"] == now_us:
+            state = {**state, "welded": True, "welds_at_us": None}
+        return super().advance(params, state, now_us)
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        if state["welded"]:
+            return View("in, welded", True, attention=True)
+        return super().view(params, state, signals)
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         closed = Value(CONTACT_OHM)

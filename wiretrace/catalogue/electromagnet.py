@@ -6,16 +6,21 @@ from collections.abc import Mapping
 from wiretrace.catalogue import travel
 from wiretrace.catalogue.device import DeviceState, Kind, Param, Params, Signal, Value, View, number
 
+DC_COIL_S = 0.02
+"""Inductance over resistance of a coil for direct current, seconds."""
+
 
 def coil_params(inrush_va: float, sealed_va: float, pick_up_ms: float, drop_out_ms: float) -> tuple[Param, ...]:
-    """The parameters of an AC coil, with defaults for its size."""
+    """The parameters of a coil, with defaults for its size."""
     return (
+        Param("coil_kind", "Coil for", "AC", choices=("AC", "DC")),
         Param("coil_voltage_v", "Coil voltage", 230.0, "V", 6.0, 690.0),
         Param("coil_frequency_hz", "Coil frequency", 50.0, "Hz", 16.0, 400.0),
         Param("inrush_va", "Inrush, armature open", inrush_va, "VA", 0.1, 5000.0),
         Param("inrush_power_factor", "Power factor at inrush", 0.75, "", 0.05, 1.0),
         Param("sealed_va", "Holding, armature closed", sealed_va, "VA", 0.1, 1000.0),
         Param("sealed_power_factor", "Power factor when holding", 0.275, "", 0.05, 1.0),
+        Param("coil_power_w", "Power of a DC coil", sealed_va / 2.5, "W", 0.05, 500.0),
         Param("pick_up_percent", "Picks up at", 85.0, "%", 50.0, 110.0),
         Param("drop_out_percent", "Drops out below", 45.0, "%", 5.0, 75.0),
         Param("pick_up_ms", "Time to pick up", pick_up_ms, "ms", 1.0, 200.0),
@@ -38,7 +43,9 @@ class Electromagnet(Kind):
         return self._drive(params, {**state, "pushed": value}, now_us)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        percent = 100 * signals["coil"].rms_v / number(params, "coil_voltage_v")
+        # A coil for direct current lets its armature go twenty times a cycle and more on alternating current.
+        volts = abs(signals["coil"].dc_v) if params["coil_kind"] == "DC" else signals["coil"].rms_v
+        percent = 100 * volts / number(params, "coil_voltage_v")
         # Between the two thresholds the armature stays with what it is doing.
         threshold = "drop_out_percent" if state["energised"] else "pick_up_percent"
         # A coil that carries nothing (open winding) pulls nothing, whatever its voltage.
@@ -68,7 +75,10 @@ class Electromagnet(Kind):
 
     @staticmethod
     def coil_value(params: Params, state: DeviceState) -> Value:
-        """Coil as R and L from apparent power and power factor at rated voltage."""
+        """Coil as R and L from apparent power and power factor at rated voltage; a DC coil is its wire."""
+        if params["coil_kind"] == "DC":
+            ohm = number(params, "coil_voltage_v") ** 2 / number(params, "coil_power_w")
+            return Value(ohm, DC_COIL_S * ohm)
         which = "sealed" if state["position"] == travel.HOME else "inrush"
         impedance = number(params, "coil_voltage_v") ** 2 / number(params, f"{which}_va")
         factor = number(params, f"{which}_power_factor")

@@ -1,4 +1,4 @@
-"""Thermal overload relay: heaters in the motor circuit, contacts in the control circuit."""
+"""Overload relays: what they sense is in the motor circuit, their contacts are in the control circuit."""
 
 import math
 from collections.abc import Mapping
@@ -25,19 +25,44 @@ from wiretrace.catalogue.device import (
 HEATERS: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
 
+BIMETAL: Final = "bimetal"
+MELTING_ALLOY: Final = "melting alloy"
+ELECTRONIC: Final = "electronic"
+DASHPOT: Final = "magnetic with dashpot"
+
+SOLID_HEAT: Final = 0.6
+"""Heat below which the alloy has set, so that its ratchet holds again."""
+PHASE_LOSS_S: Final = 3.0
+"""Seconds in which an electronic relay trips on a lost phase."""
+PISTON_AT: Final = 6.0
+"""Multiple of the dial at which the piston of a dashpot needs the time of the class."""
+PISTON_FALLS_S: Final = 2.0
+"""Time in which it falls from the top."""
+
+
 class OverloadRelay(Kind):
-    """Bimetal relay, manual or automatic reset, trip-free; heating as in `thermal`."""
+    """Overload relay of four kinds, trip-free.
+
+    Bimetal: heating as in `thermal`, manual or automatic reset. Melting alloy: a ratchet that holds
+    again once the alloy has set. Electronic: the same heat worked out, and a lost phase trips within seconds. Magnetic
+    with dashpot: a piston that rises in oil while the current is above the dial, so that it rides through the
+    start; it remembers no heat. Pilot duty: it opens the control circuit, never the motor circuit.
+    """
 
     name = "overload_relay"
-    title = "Thermal overload relay"
+    title = "Overload relay"
     group = "protection"
     letter = "F"
     letter_nema = "OL"
     mounting = "plate"
     params = (
         Param("dial_a", "Dial", 4.0, "A", 0.1, 630.0, help="Set to the motor's nameplate current."),
+        Param("works_by", "Kind", BIMETAL, choices=(BIMETAL, MELTING_ALLOY, ELECTRONIC, DASHPOT)),
         thermal.CLASS_PARAM,
-        Param("automatic_reset", "Automatic reset", False),
+        Param("automatic_reset", "Automatic reset", False, help="Never on a machine that can hurt."),
+        Param("feels_phase_loss", "Sensitive to phase loss", True),
+        Param("ambient_c", "Ambient temperature", 20.0, "degC", -25.0, 70.0),
+        Param("ambient_compensated", "Compensated for the ambient", True),
         Param("heater_resistance_ohm", "Resistance of a heater", 0.05, "ohm", 1e-4, 20.0),
     )
     terminals = (
@@ -73,7 +98,7 @@ class OverloadRelay(Kind):
     )
 
     def initial(self, params: Params) -> DeviceState:
-        return {"tripped": False, **thermal.COLD, "changes_at_us": None}
+        return {"tripped": False, **thermal.COLD, "lift": 0.0, "loss_since_us": -1, "changes_at_us": None}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         heater = Value(number(params, "heater_resistance_ohm"))
@@ -84,20 +109,63 @@ class OverloadRelay(Kind):
         if operation == "trip":
             return {**state, "tripped": True}
         # Trip-free: a relay that is still hot cannot be reset or held in.
-        return {**state, "tripped": bool(state["tripped"]) and thermal.is_hot(state)}
+        hot = params["works_by"] != DASHPOT and thermal.is_hot(state, self._reset_heat(params))
+        return {**state, "tripped": bool(state["tripped"]) and hot}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        finals, tau = self._finals(params, signals), thermal.tau_s(str(params["trip_class"]))
-        if not state["tripped"]:
-            seconds = thermal.seconds_to_trip(state, finals, tau)
-        else:
-            seconds = thermal.seconds_to_cool(state, finals, tau) if params["automatic_reset"] else None
+        finals = self._finals(params, signals)
+        lost = params["works_by"] == ELECTRONIC and self._phase_lost(params, finals)
+        since = -1 if not lost else now_us if state["loss_since_us"] == -1 else int(state["loss_since_us"] or 0)
+        seconds = self._seconds(params, state, finals)
+        if lost and not state["tripped"]:
+            left = PHASE_LOSS_S - (now_us - since) / 1e6
+            seconds = left if seconds is None else min(seconds, left)
         at_us = None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))
-        return state if state["changes_at_us"] == at_us else {**state, "changes_at_us": at_us}
+        if state["changes_at_us"] == at_us and state["loss_since_us"] == since:
+            return state
+        return {**state, "changes_at_us": at_us, "loss_since_us": since}
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         finals = self._finals(params, signals)
-        return thermal.heated(state, finals, thermal.tau_s(str(params["trip_class"])), span_us)
+        lift = float(state["lift"] or 0.0) + span_us / 1e6 * self._piston_per_s(params, finals)
+        warm = thermal.heated(state, finals, thermal.tau_s(str(params["trip_class"])), span_us)
+        return {**warm, "lift": min(1.0, max(0.0, lift))}
+
+    def _seconds(self, params: Params, state: DeviceState, finals: list[float]) -> float | None:
+        """Seconds until it trips, or until it resets by itself, under steady currents."""
+        tau = thermal.tau_s(str(params["trip_class"]))
+        if params["works_by"] == DASHPOT:
+            speed, lift = self._piston_per_s(params, finals), float(state["lift"] or 0.0)
+            if not state["tripped"]:
+                return (1 - lift) / speed if speed > 0 else None
+            return lift / -speed if params["automatic_reset"] and speed < 0 else None
+        if not state["tripped"]:
+            trip_heat = thermal.biased(finals) if params["feels_phase_loss"] else thermal.TRIP_HEAT
+            return thermal.seconds_to_trip(state, finals, tau, trip_heat - self._ambient_heat(params))
+        if not params["automatic_reset"] or params["works_by"] == MELTING_ALLOY:
+            return None
+        return thermal.seconds_to_cool(state, finals, tau)
+
+    @staticmethod
+    def _piston_per_s(params: Params, finals: list[float]) -> float:
+        """Speed of the piston in shares of its way; it falls while the current is below the dial."""
+        times, seconds = thermal.TIMES_DIAL[str(params["trip_class"])]
+        over = max(finals) - 1
+        return over / (PISTON_AT**2 - 1) / (seconds * (times / PISTON_AT) ** 2) if over > 0 else -1 / PISTON_FALLS_S
+
+    @staticmethod
+    def _phase_lost(params: Params, finals: list[float]) -> bool:
+        lost = max(finals) > 0.05 and min(finals) < thermal.PHASE_LOSS_SHARE * max(finals)
+        return bool(params["feels_phase_loss"]) and lost
+
+    @staticmethod
+    def _reset_heat(params: Params) -> float:
+        return SOLID_HEAT if params["works_by"] == MELTING_ALLOY else thermal.RESET_HEAT
+
+    @staticmethod
+    def _ambient_heat(params: Params) -> float:
+        """What the ambient above 20 degrees adds to a relay that is not compensated; the heater's own rise is 60 K."""
+        return 0.0 if params["ambient_compensated"] else (number(params, "ambient_c") - 20) / 60
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         if state["changes_at_us"] != now_us:
@@ -112,3 +180,60 @@ class OverloadRelay(Kind):
     def _finals(params: Params, signals: Mapping[str, Signal]) -> list[float]:
         currents = [signals[f"{a}-{b}"].rms_a for a, b in HEATERS]
         return thermal.final_heats(currents, number(params, "dial_a"))
+
+
+class ShellDisc(Kind):
+    """Protector on the shell of a small motor, line duty: a disc that snaps open when hot and closes when cool.
+
+    It opens the motor circuit itself, and resets itself: the motor may start without warning.
+    """
+
+    name = "shell_disc"
+    title = "Motor protector, self-resetting"
+    group = "protection"
+    letter = "F"
+    letter_nema = "OL"
+    mounting = "field"
+    params = (
+        Param("dial_a", "Rated current", 3.0, "A", 0.1, 60.0),
+        thermal.CLASS_PARAM,
+        Param("resistance_ohm", "Resistance", 0.05, "ohm", 1e-4, 5.0),
+    )
+    terminals = (Terminal("1"), Terminal("2"))
+    branches = (Branch("1-2", "1", "2", Role.CONTACT),)
+    parts = (Part("disc", "Disc", "thermal_nc", ("1", "2"), ("1-2",)),)
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"open": False, **thermal.COLD, "changes_at_us": None}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        return {} if state["open"] else {"1-2": self.contact_value(params)}
+
+    def contact_value(self, params: Params) -> Value:
+        return Value(number(params, "resistance_ohm"))
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        finals, tau = self._finals(params, signals), thermal.tau_s(str(params["trip_class"]))
+        seconds = (
+            thermal.seconds_to_cool(state, finals, tau, SOLID_HEAT)
+            if state["open"]
+            else thermal.seconds_to_trip(state, finals, tau)
+        )
+        at_us = None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))
+        return state if state["changes_at_us"] == at_us else {**state, "changes_at_us": at_us}
+
+    def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
+        tau = thermal.tau_s(str(params["trip_class"]))
+        return thermal.heated(state, self._finals(params, signals), tau, span_us)
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["changes_at_us"] != now_us:
+            return state
+        return {**state, "open": not state["open"], "changes_at_us": None}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        return View("open, hot" if state["open"] else "closed", not state["open"], attention=bool(state["open"]))
+
+    @staticmethod
+    def _finals(params: Params, signals: Mapping[str, Signal]) -> list[float]:
+        return thermal.final_heats([signals["1-2"].rms_a] * 3, number(params, "dial_a"))

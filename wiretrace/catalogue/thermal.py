@@ -13,15 +13,32 @@ from wiretrace.catalogue.device import DeviceState, Param, Scalar
 
 TRIP_HEAT: Final = 1.15**2
 RESET_HEAT: Final = 1.0
-SECONDS_AT_7_2: Final = {"10A": 5.0, "10": 6.5, "20": 13.0, "30": 20.0}
+PHASE_LOSS_HEAT: Final = 1.05**2
+"""Heat at which a relay trips that feels a lost phase: at 1.15 times the dial on two poles (table 4)."""
+PHASE_LOSS_SHARE: Final = 0.1
+"""Heat of the weakest phase over the strongest below which a phase counts as lost."""
 
-CLASS_PARAM: Final = Param("trip_class", "Trip class", "10", choices=tuple(SECONDS_AT_7_2))
+TIMES_DIAL: Final = {
+    "5": (7.2, 3.0),
+    "10A": (7.2, 5.0),
+    "10": (7.2, 6.5),
+    "20": (7.2, 13.0),
+    "30": (7.2, 20.0),
+    "NEMA 10": (6.0, 8.5),
+    "NEMA 20": (6.0, 17.0),
+    "NEMA 30": (6.0, 25.5),
+}
+"""For each class a multiple of the dial and the seconds to trip from cold there: inside the IEC band at 7.2
+times, within the class at 6 times (NEMA ICS 2)."""
+
+CLASS_PARAM: Final = Param("trip_class", "Trip class", "10", choices=tuple(TIMES_DIAL))
 COLD: Final[Mapping[str, Scalar]] = {"heat_1": 0.0, "heat_2": 0.0, "heat_3": 0.0}
 
 
 def tau_s(trip_class: str) -> float:
     """Time constant of a class, seconds."""
-    return SECONDS_AT_7_2[trip_class] / math.log(7.2**2 / (7.2**2 - TRIP_HEAT))
+    times, seconds = TIMES_DIAL[trip_class]
+    return seconds / math.log(times**2 / (times**2 - TRIP_HEAT))
 
 
 def final_heats(currents_a: Sequence[float], dial_a: float) -> list[float]:
@@ -44,26 +61,36 @@ def heated(state: DeviceState, finals: Sequence[float], tau: float, span_us: int
     return {**state, **now}
 
 
-def seconds_to_trip(state: DeviceState, finals: Sequence[float], tau: float) -> float | None:
+def seconds_to_trip(
+    state: DeviceState, finals: Sequence[float], tau: float, trip_heat: float = TRIP_HEAT
+) -> float | None:
     """Seconds until the first phase reaches the trip heat under steady currents; None for never."""
     reached = [
-        tau * math.log((final - heat) / (final - TRIP_HEAT)) if heat < TRIP_HEAT else 0.0
+        tau * math.log((final - heat) / (final - trip_heat)) if heat < trip_heat else 0.0
         for heat, final in zip(heats(state), finals, strict=True)
-        if final > TRIP_HEAT
+        if final > trip_heat
     ]
     return min(reached, default=None)
 
 
-def seconds_to_cool(state: DeviceState, finals: Sequence[float], tau: float) -> float | None:
+def biased(finals: Sequence[float]) -> float:
+    """Trip heat of a relay that feels a lost phase, under these final heats."""
+    lost = min(finals) < PHASE_LOSS_SHARE * max(finals)
+    return PHASE_LOSS_HEAT if lost else TRIP_HEAT
+
+
+def seconds_to_cool(
+    state: DeviceState, finals: Sequence[float], tau: float, reset_heat: float = RESET_HEAT
+) -> float | None:
     """Seconds until all phases are cool enough to reset; None while the currents do not let them."""
-    if max(finals) >= RESET_HEAT:
+    if max(finals) >= reset_heat:
         return None
     return max(
-        tau * math.log((heat - final) / (RESET_HEAT - final)) if heat > RESET_HEAT else 0.0
+        tau * math.log((heat - final) / (reset_heat - final)) if heat > reset_heat else 0.0
         for heat, final in zip(heats(state), finals, strict=True)
     )
 
 
-def is_hot(state: DeviceState) -> bool:
+def is_hot(state: DeviceState, reset_heat: float = RESET_HEAT) -> bool:
     """Too hot to be reset?"""
-    return max(heats(state)) > RESET_HEAT
+    return max(heats(state)) > reset_heat

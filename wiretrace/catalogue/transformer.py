@@ -15,8 +15,12 @@ from wiretrace.catalogue.device import (
     Terminal,
     Value,
     View,
+    When,
     number,
 )
+
+PLAIN = When("taps", ("none",))
+TAPPED = When("taps", ("-5 %, +5 %",))
 
 
 class ControlTransformer(Kind):
@@ -40,14 +44,34 @@ class ControlTransformer(Kind):
         Param("leakage_percent", "Drop in the leakage", 3.0, "%", 0.5, 20.0),
         Param("no_load_current_percent", "No-load current", 15.0, "%", 1.0, 60.0),
         Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("taps", "Primary taps", "none", choices=("none", "-5 %, +5 %")),
     )
-    terminals = (Terminal("1.1", "H1"), Terminal("1.2", "H2"), Terminal("2.1", "X1"), Terminal("2.2", "X2"))
+    terminals = (
+        Terminal("1.1", "H1"),
+        Terminal("1.2", "H2"),
+        Terminal("1.3", "H3", TAPPED),
+        Terminal("1.4", "H4", TAPPED),
+        Terminal("2.1", "X1"),
+        Terminal("2.2", "X2"),
+    )
     branches = (
         Branch("primary", "1.1", "1.2", Role.LOAD),
+        Branch("tap_1", "1.2", "1.3", Role.LOAD, TAPPED),
+        Branch("tap_2", "1.3", "1.4", Role.LOAD, TAPPED),
         Branch("secondary", "2.1", "2.2", Role.SOURCE),
     )
-    coupled = (("primary", "secondary"),)
-    parts = (Part("windings", "Windings", "transformer", ("1.1", "1.2", "2.1", "2.2"), ("primary", "secondary")),)
+    coupled = (("primary", "tap_1", "tap_2", "secondary"),)
+    parts = (
+        Part("windings", "Windings", "transformer", ("1.1", "1.2", "2.1", "2.2"), ("primary", "secondary"), PLAIN),
+        Part(
+            "tapped",
+            "Windings",
+            "transformer_tapped",
+            ("1.1", "1.2", "1.3", "1.4", "2.1", "2.2"),
+            ("primary", "tap_1", "tap_2", "secondary"),
+            TAPPED,
+        ),
+    )
     poles = {"2.1": ("live", "secondary"), "2.2": ("neutral", "secondary")}
 
     FEEDS_FROM = 0.5
@@ -65,10 +89,22 @@ class ControlTransformer(Kind):
         half = base * resistance / 2
         # The ratio holds between the open-circuit voltages: the mutual flux is a little less than all.
         turns = ratio * (1 + leakage / 2 / magnetising)
-        return {
-            "primary": Value(half, own, mutual=(("secondary", 0.0, mutual),)),
-            "secondary": Value(half * turns**2, own * turns**2, mutual=(("primary", 0.0, mutual),)),
+        # Sections of the primary as shares of its rated turns: to the lower tap, to the rated, to the upper.
+        shares = {"primary": 0.95, "tap_1": 0.05, "tap_2": 0.05} if params["taps"] != "none" else {"primary": 1.0}
+        flux = base * magnetising / omega
+        sections = {
+            name: Value(
+                half * share,
+                own * share**2,
+                mutual=(
+                    *((other, 0.0, flux * share * more) for other, more in shares.items() if other != name),
+                    ("secondary", 0.0, mutual * share),
+                ),
+            )
+            for name, share in shares.items()
         }
+        across = tuple((name, 0.0, mutual * share) for name, share in shares.items())
+        return {**sections, "secondary": Value(half * turns**2, own * turns**2, mutual=across)}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         share = abs(signals["secondary"].voltage_v) / number(params, "secondary_voltage_v")

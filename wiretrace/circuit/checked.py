@@ -120,6 +120,20 @@ def check_circuit(circuit: Circuit) -> tuple[Installed, ...]:
     return tuple(installed.values())
 
 
+def check_consistent(devices: Iterable[Installed]) -> None:
+    """Do the parameters of every device agree with each other? Asked of a circuit that is to be used.
+
+    A drawing may be saved before they do. Raises InvalidCircuit.
+    """
+    problems = [
+        Problem("contradiction", f"{item.label}: {told}", item.id)
+        for item in devices
+        for told in item.kind.contradictions(item.params)
+    ]
+    if problems:
+        raise InvalidCircuit(problems[0].message, tuple(problems))
+
+
 def install(device: Device) -> Installed:
     """Settle the parameters of a device whose kind and parameters are known to be valid."""
     kind = KINDS[device.kind]
@@ -178,9 +192,6 @@ def _device_problems(device: Device) -> Iterator[Problem]:
             yield Problem("unknown_parameter", f"{device.label}: a {kind.title.lower()} has no {name}.", device.id)
         elif (fault := value_fault(known[name], value)) is not None:
             yield Problem("value_out_of_range", f"{device.label}: {known[name].title} {fault}.", device.id, path=name)
-            return
-    for contradiction in kind.contradictions(kind.defaults() | dict(device.params)):
-        yield Problem("contradiction", f"{device.label}: {contradiction}", device.id)
 
 
 def value_fault(param: Param, value: bool | float | str) -> str | None:

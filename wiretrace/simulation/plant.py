@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from wiretrace.catalogue.device import DeviceState, Kind, Params, Role, Signal, Value
-from wiretrace.circuit.checked import Installed, check_circuit
+from wiretrace.circuit.checked import Installed, check_circuit, check_consistent
 from wiretrace.circuit.document import Circuit, Conductor, End, Stray
 from wiretrace.circuit.nets import nets, numbers_by_end
 from wiretrace.errors import InvalidCircuit, Problem, SingularNetwork, UnknownTarget
@@ -65,6 +65,7 @@ class Plant:
         self.circuit = circuit
         self.faults = tuple(faults)
         self.devices: Mapping[str, Installed] = {item.id: item for item in check_circuit(circuit)}
+        check_consistent(self.devices.values())
         check_faults(circuit, self.devices, self.faults)
         self.nodes: list[Node] = [
             (item.id, name)

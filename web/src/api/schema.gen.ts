@@ -656,6 +656,12 @@ export interface components {
             length_m: number;
         };
         /**
+         * Coupling
+         * @description What a voltmeter is switched to.
+         * @enum {string}
+         */
+        Coupling: "auto" | "AC" | "DC";
+        /**
          * Device
          * @description A device. `label` is its designation on paper; `id` never changes.
          */
@@ -722,6 +728,11 @@ export interface components {
             on: {
                 [key: string]: boolean;
             };
+            /**
+             * Figures
+             * @default []
+             */
+            figures: components["schemas"]["FigureData"][];
         };
         /**
          * End
@@ -755,7 +766,10 @@ export interface components {
             /** Influences */
             influences: components["schemas"]["InfluenceData"][];
         };
-        /** FaultData */
+        /**
+         * FaultData
+         * @description One fault; `kind` tells which of the fields count (see docs/circuit-format.md).
+         */
         "FaultData-Input": {
             kind: components["schemas"]["FaultKind"];
             /** Place */
@@ -770,8 +784,60 @@ export interface components {
              * @default 0
              */
             resistance_ohm: number;
+            /**
+             * Terminal
+             * @default
+             */
+            terminal: string;
+            /** @default null */
+            to: components["schemas"]["End"] | null;
+            /**
+             * End
+             * @default a
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Other
+             * @default
+             */
+            other: string;
+            /**
+             * Other End
+             * @default a
+             * @enum {string}
+             */
+            other_end: "a" | "b";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean | number | string;
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
-        /** FaultData */
+        /**
+         * FaultData
+         * @description One fault; `kind` tells which of the fields count (see docs/circuit-format.md).
+         */
         "FaultData-Output": {
             kind: components["schemas"]["FaultKind"];
             /** Place */
@@ -786,12 +852,77 @@ export interface components {
              * @default 0
              */
             resistance_ohm: number;
+            /**
+             * Terminal
+             * @default
+             */
+            terminal: string;
+            /** @default null */
+            to: components["schemas"]["End"] | null;
+            /**
+             * End
+             * @default a
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Other
+             * @default
+             */
+            other: string;
+            /**
+             * Other End
+             * @default a
+             * @enum {string}
+             */
+            other_end: "a" | "b";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean | number | string;
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /**
          * FaultKind
+         * @description What can be wrong, with the fields of `Fault` that tell where and how.
+         *
+         *     An element is a device (`place`) and one of its branches (`branch`); a conductor is a `place`
+         *     without a branch; a clamp is a `place` with a `terminal`.
          * @enum {string}
          */
-        FaultKind: "open" | "high_resistance";
+        FaultKind: "open" | "high_resistance" | "short" | "welded" | "wrong_contact" | "stuck" | "bridge" | "moved" | "exchanged" | "setting" | "operated";
+        /**
+         * FigureData
+         * @description A quantity of a device, such as the speed of a motor.
+         */
+        FigureData: {
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+        };
         /**
          * FrameData
          * @description An instant and everything that holds from then until the next frame.
@@ -1105,6 +1236,7 @@ export interface components {
             display: string;
             /** Joined */
             joined: boolean;
+            coupling: components["schemas"]["Coupling"];
         };
         /** RunData */
         RunData: {

@@ -255,6 +255,8 @@ function setParam(
     const fits = typeof edit.value === "number" && edit.value >= low && edit.value <= high;
     if (!fits) throw new EditRefused(`${param.title} must lie from ${low} to ${high} ${param.unit}`.trim());
   }
+  if (param.type === "text" && (typeof edit.value !== "string" || edit.value.length > 4000))
+    throw new EditRefused(`${param.title} must be a text of at most 4000 letters.`);
   const changed = changeDevice(circuit, edit.device, (d) => ({
     ...d,
     params: { ...d.params, [edit.name]: edit.value },

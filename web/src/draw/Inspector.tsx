@@ -1,5 +1,5 @@
-import { Box, Button, Heading, Input, NativeSelect, Stack, Switch, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { Box, Button, Heading, Input, NativeSelect, Stack, Switch, Text, Textarea } from "@chakra-ui/react";
+import { type ChangeEvent, type KeyboardEvent, useEffect, useState } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Edit } from "../circuit/edits";
 import { findNets } from "../circuit/nets";
@@ -167,6 +167,16 @@ function ParamField(props: { param: Param; value: ParamValue; onChange: (value: 
         onChange={props.onChange}
       />
     );
+  if (param.type === "text")
+    return (
+      <TextField
+        label={param.title}
+        value={String(value)}
+        help={param.help}
+        lines={param.name === "program" ? 6 : 1}
+        onChange={props.onChange}
+      />
+    );
   if (param.type === "switch")
     return (
       <Switch.Root
@@ -223,11 +233,12 @@ function NumberField(props: {
   );
 }
 
-/** A field that hands its text over on Enter or when left, and keeps it when it is refused. */
+/** A field that hands its text over on Enter (of one line) or when left, and keeps it when it is refused. */
 function TextField(props: {
   label: string;
   value: string;
   help?: string | undefined;
+  lines?: number | undefined;
   onChange: (text: string) => boolean;
 }) {
   const [text, setText] = useState(props.value);
@@ -237,20 +248,22 @@ function TextField(props: {
     setBad(false);
   }, [props.value]);
   const commit = (): void => setBad(text !== props.value && !props.onChange(text));
+  const long = (props.lines ?? 1) > 1;
+  const field = {
+    size: "sm",
+    value: text,
+    "aria-invalid": bad,
+    borderColor: bad ? "var(--warn)" : undefined,
+    onChange: (event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setText(event.target.value),
+    onBlur: commit,
+    onKeyDown: (event: KeyboardEvent) => {
+      if (event.key === "Enter" && !long) commit();
+      if (event.key === "Escape") setText(props.value);
+    },
+  } as const;
   return (
     <Labelled label={props.label} help={props.help}>
-      <Input
-        size="sm"
-        value={text}
-        aria-invalid={bad}
-        borderColor={bad ? "var(--warn)" : undefined}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={commit}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") commit();
-          if (event.key === "Escape") setText(props.value);
-        }}
-      />
+      {long ? <Textarea {...field} rows={props.lines ?? 6} fontFamily="mono" /> : <Input {...field} />}
     </Labelled>
   );
 }

@@ -12,6 +12,7 @@ const GROUPS = [
   ["command", "Commands"],
   ["signal", "Signals"],
   ["load", "Motors"],
+  ["measuring", "Measuring"],
   ["terminal", "Terminals"],
 ] as const;
 

@@ -1,5 +1,6 @@
 import * as contacts from "./contacts";
 import * as loads from "./loads";
+import * as modules from "./modules";
 import type { SymbolDrawing } from "./shapes";
 
 /** Every symbol that a part of the catalogue can name. */
@@ -48,4 +49,19 @@ export const SYMBOLS: Readonly<Record<string, SymbolDrawing>> = {
   horn: loads.horn,
   solenoid: loads.solenoid,
   motor_6: loads.motor6,
+  power_supply: modules.powerSupply,
+  meter_supply: modules.meterSupply,
+  plc_supply: modules.plcSupply,
+  plc_inputs: modules.plcInputs,
+  plc_outputs: modules.plcOutputs,
+  sensor_2: modules.sensor2,
+  sensor_3: modules.sensor3,
+  transformer_tapped: modules.transformerTapped,
+  current_transformer: modules.currentTransformer,
+  ammeter: modules.ammeter,
+  terminal_shorting: modules.terminalShorting,
+  mechanical_interlock: modules.mechanicalInterlock,
+  up_down: modules.upDown,
+  up_down_b: modules.upDownB,
+  motor_1: modules.motor1,
 };

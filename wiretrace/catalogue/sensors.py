@@ -1,0 +1,134 @@
+"""Proximity sensors: two wires in series with an AC load, or three wires on direct voltage."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from wiretrace.catalogue.device import (
+    Branch,
+    DeviceState,
+    Kind,
+    Operation,
+    Param,
+    Params,
+    Part,
+    Role,
+    Signal,
+    Terminal,
+    Value,
+    View,
+    number,
+)
+
+_ACTUATE: Final = (Operation("actuate", "Something in front", "toggle"),)
+
+
+class _Sensor(Kind):
+    """Answers some milliseconds after something stands in front of it, while its own supply is there."""
+
+    group = "command"
+    letter = "B"
+    letter_nema = "PRS"
+    mounting = "field"
+    electronic = True
+    operations = _ACTUATE
+
+    ANSWERS_US: Final = 1_000
+
+    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        return {**state, "target": value, "answers_at_us": now_us + self.ANSWERS_US}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["answers_at_us"] != now_us:
+            return state
+        return {**state, "seen": state["target"], "answers_at_us": None}
+
+    @staticmethod
+    def switched_on(params: Params, state: DeviceState) -> bool:
+        """Does its output conduct, as far as the target goes?"""
+        return bool(state["seen"]) == (params["output"] == "NO")
+
+
+class TwoWireSensor(_Sensor):
+    """In series with its load: leaks when off, and keeps some volts for itself when on (IEC 60947-5-2).
+
+    The few volts are nearly the same at any current; the resistance that stands for them follows the
+    current in steps.
+    """
+
+    name = "sensor_two_wire"
+    title = "Proximity sensor, two-wire AC"
+    params = (
+        Param("output", "Output", "NO", choices=("NO", "NC")),
+        Param("rated_voltage_v", "Rated voltage", 230.0, "V", 20.0, 265.0),
+        Param("leakage_ma", "Leakage when off, at rated voltage", 1.7, "mA", 0.1, 10.0),
+        Param("on_drop_v", "Drop when on", 6.0, "V", 1.0, 15.0),
+    )
+    terminals = (Terminal("1"), Terminal("2"))
+    branches = (Branch("switch", "1", "2", Role.CONTACT),)
+    parts = (Part("sensor", "Sensor", "sensor_2", ("1", "2"), ("switch",)),)
+
+    STEP: Final = 1.05
+    """How far the drop may stray before the resistance is set anew."""
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"target": False, "seen": False, "on_ohm": 60.0, "answers_at_us": None}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        if self.switched_on(params, state):
+            return {"switch": Value(float(state["on_ohm"] or 0.0))}
+        return {"switch": Value(1000 * number(params, "rated_voltage_v") / number(params, "leakage_ma"))}
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        signal, drop_v = signals["switch"], number(params, "on_drop_v")
+        if not self.switched_on(params, state) or signal.rms_a < 1e-4:
+            return state
+        if 1 / self.STEP < signal.rms_v / drop_v < self.STEP:
+            return state
+        return {**state, "on_ohm": min(max(drop_v / signal.rms_a, 1.0), 1e4)}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        on = self.switched_on(params, state)
+        return View("on" if on else "off", on, on={"actuate": bool(state["target"])})
+
+
+class ThreeWireSensor(_Sensor):
+    """Fed between its two supply wires, switches the third to plus (PNP) or to minus (NPN)."""
+
+    name = "sensor_three_wire"
+    title = "Proximity sensor, three-wire DC"
+    params = (
+        Param("switches", "Switches", "PNP", choices=("PNP", "NPN")),
+        Param("output", "Output", "NO", choices=("NO", "NC")),
+        Param("own_current_ma", "Current taken", 10.0, "mA", 0.5, 50.0),
+        Param("output_resistance_ohm", "Resistance of the output", 10.0, "ohm", 0.1, 100.0),
+    )
+    terminals = (Terminal("L+", "BN"), Terminal("Q", "BK"), Terminal("L-", "BU"))
+    branches = (
+        Branch("supply", "L+", "L-", Role.LOAD),
+        Branch("plus", "L+", "Q", Role.CONTACT),
+        Branch("minus", "Q", "L-", Role.CONTACT),
+    )
+    parts = (Part("sensor", "Sensor", "sensor_3", ("L+", "Q", "L-"), ("supply", "plus", "minus")),)
+
+    RATED_V: Final = 24.0
+    WORKS_FROM_V: Final = 10.0
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"target": False, "seen": False, "fed": False, "answers_at_us": None}
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        values = {"supply": Value(1000 * self.RATED_V / number(params, "own_current_ma"))}
+        if state["fed"] and self.switched_on(params, state):
+            values["plus" if params["switches"] == "PNP" else "minus"] = self.contact_value(params)
+        return values
+
+    def contact_value(self, params: Params) -> Value:
+        return Value(number(params, "output_resistance_ohm"))
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        fed = signals["supply"].dc_v >= self.WORKS_FROM_V
+        return state if fed == state["fed"] else {**state, "fed": fed}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        on = bool(state["fed"]) and self.switched_on(params, state)
+        return View("on" if on else "off" if state["fed"] else "dead", on, on={"actuate": bool(state["target"])})
