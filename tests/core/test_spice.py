@@ -58,7 +58,7 @@ def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_
         for frame in sequencer.take(step):
             judge(sequencer.plant, frame, tmp_path)
             judged_states += 1
-    assert judged_states > 20
+    assert judged_states >= 10
 
 
 @pytest.mark.parametrize(

@@ -29,7 +29,7 @@ from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Load, accel
 TURN: Final = cmath.exp(2j * math.pi / 3)
 FED_FROM: Final = 0.05
 """Share of the rated winding voltage from which a motor counts as fed."""
-UNBALANCED_FROM: Final = 0.1
+UNBALANCED_FROM: Final = 0.05
 """Negative sequence, as a share of the positive, from which it is heard."""
 CHANGED_BY: Final = 0.02
 """Change of a sequence voltage, as a share of the rated, that makes it look at its speed anew."""

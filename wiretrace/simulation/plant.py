@@ -28,6 +28,10 @@ JOINT_OHM: Final = 1e-4
 """Resistance of a sound clamp that is to go bad."""
 
 
+ON_A_BRANCH: Final = (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE, FaultKind.WELDED, FaultKind.WRONG_CONTACT)
+"""Kinds of fault that change the value of a branch that is there anyway."""
+
+
 @dataclass(frozen=True)
 class BranchRef:
     """Where a branch of the network comes from; `branch` is empty for conductors, strays and faults."""
@@ -45,11 +49,15 @@ Node = tuple[str, str]
 
 @dataclass(frozen=True)
 class _Extra:
-    """A branch that is there for the sake of a fault: its number, its value with the fault and without."""
+    """A branch that is there for the sake of a fault: its number, its value with the fault and without.
+
+    With the fault the branches `replaces` conduct no more.
+    """
 
     index: int
     with_fault: Value | None
     without: Value | None
+    replaces: tuple[int, ...] = ()
 
 
 class Plant:
@@ -187,6 +195,8 @@ class Plant:
             active = fault.active(state.time_us)
             for extra in extras:
                 values[extra.index] = extra.with_fault if active else extra.without
+                for index in extra.replaces if active else ():
+                    values[index] = None
             if active:
                 self._disturb(values, fault)
         return values
@@ -353,15 +363,21 @@ class Plant:
         return ()
 
     def _end_node(self, conductor: str, end: str) -> int:
-        ref = self.branches[self.branch_index(conductor)]
+        ref = self.branches[self._laid(conductor)[-1]]
         return ref.a if end == "a" else ref.b
 
+    def _laid(self, conductor: str) -> tuple[int, ...]:
+        """The branch of a conductor, and those that faults have put in its place so far; the last holds."""
+        more = [n for n, ref in enumerate(self.branches) if ref.place == conductor and not ref.branch]
+        return (self.branch_index(conductor), *more[1:])
+
     def _moved(self, conductor: str, end: str, node: int) -> _Extra:
-        """A conductor with one end elsewhere."""
-        index = self.branch_index(conductor)
-        ref = self.branches[index]
+        """A conductor with one end elsewhere than the faults before this one have put it."""
+        laid = self._laid(conductor)
+        ref = self.branches[laid[-1]]
         a, b = (node, ref.b) if end == "a" else (ref.a, node)
-        return self._extra(conductor, Role.PATH, a, b, self._fixed[index])
+        extra = self._extra(conductor, Role.PATH, a, b, self._fixed[laid[0]])
+        return replace(extra, replaces=laid)
 
     def _extra(
         self, place: str, role: Role, a: int, b: int, with_fault: Value | None, without: Value | None = None
@@ -372,23 +388,18 @@ class Plant:
 
     def _disturb(self, values: list[Value | None], fault: Fault) -> None:
         """What an active fault makes of the branches that were there before it."""
-        if fault.terminal or fault.kind in (FaultKind.SHORT, FaultKind.STUCK, FaultKind.SETTING, FaultKind.OPERATED):
+        if fault.terminal or fault.kind not in ON_A_BRANCH:
             return
-        index = self.branch_index(fault.place, fault.branch)
-        value = values[index]
-        if fault.kind is FaultKind.HIGH_RESISTANCE:
-            if value is not None:
-                direct = None if value.direct_ohm is None else value.direct_ohm + fault.resistance_ohm
-                series = value.resistance_ohm + fault.resistance_ohm
-                values[index] = replace(value, resistance_ohm=series, direct_ohm=direct)
-        elif fault.kind in (FaultKind.WELDED, FaultKind.WRONG_CONTACT):
-            item = self.devices[fault.place]
-            closed = item.kind.contact_value(item.params)
-            values[index] = closed if value is None else value if fault.kind is FaultKind.WELDED else None
-        else:
-            values[index] = None
-            if fault.kind is FaultKind.EXCHANGED:
-                values[self.branch_index(fault.other)] = None
+        for index in (self.branch_index(fault.place, fault.branch),) if fault.branch else self._laid(fault.place):
+            value = values[index]
+            if fault.kind is FaultKind.OPEN:
+                values[index] = None
+            elif fault.kind is FaultKind.HIGH_RESISTANCE:
+                values[index] = None if value is None else _in_series(value, fault.resistance_ohm)
+            else:
+                item = self.devices[fault.place]
+                closed = item.kind.contact_value(item.params)
+                values[index] = closed if value is None else value if fault.kind is FaultKind.WELDED else None
 
     def _named(self, problem: Problem) -> Problem:
         """A cause given in branch numbers, told in terminals."""
@@ -409,6 +420,11 @@ def _due_names(item: Installed) -> tuple[str, ...]:
 
 def _has_travel(item: Installed) -> bool:
     return isinstance(item.kind.initial(item.params).get("position"), int)
+
+
+def _in_series(value: Value, ohm: float) -> Value:
+    direct = None if value.direct_ohm is None else value.direct_ohm + ohm
+    return replace(value, resistance_ohm=value.resistance_ohm + ohm, direct_ohm=direct)
 
 
 def _conductances(values: Sequence[Value | None]) -> Complexes:

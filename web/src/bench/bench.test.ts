@@ -17,7 +17,7 @@ import {
 const frame = (timeUs: number, says: string): Frame => ({
   time_us: timeUs,
   state: { time_us: timeUs, devices: {}, faults: [] },
-  devices: { "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {} } },
+  devices: { "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {}, figures: [] } },
   terminals: {},
   conductors_a: {},
   readings: [],
