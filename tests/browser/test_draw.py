@@ -26,7 +26,7 @@ def draw_start_stop(page: Page) -> None:
     put(page, "Circuit breaker, 3 poles", "Power", 6, 12)
     put(page, "Contactor", "Control", 10, 28)
     place_part(page, "Main poles", "Power", 6, 18)
-    put(page, "Thermal overload relay", "Power", 6, 24)
+    put(page, "Overload relay", "Power", 6, 24)
     put(page, "Three-phase motor, three leads", "Power", 6, 30)
     put(page, "Circuit breaker, 1 pole", "Control", 10, 5)
     put(page, "Push button, NC", "Control", 10, 13)
