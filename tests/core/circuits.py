@@ -7,7 +7,7 @@ from dataclasses import replace
 from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
 from wiretrace.faults.fault import Fault
 from wiretrace.formats.fault_text import fault_from_text
-from wiretrace.library import Step, library_circuit, library_sequence
+from wiretrace.library import library_circuit
 from wiretrace.simulation.engine import Frame, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
@@ -113,22 +113,3 @@ class Bench:
 
     def says(self, device: str) -> str:
         return self.frame.views[device].says
-
-
-class Sequencer(Bench):
-    """A circuit that ships, taken through its operating sequence."""
-
-    def __init__(self, name: str) -> None:
-        super().__init__(library_circuit(name))
-        self.steps = library_sequence(name).steps
-        self._ids = {item.label: item.id for item in self.plant.devices.values()}
-
-    def take(self, step: Step) -> tuple[Frame, ...]:
-        """Do a step; returns all frames up to its end, the last being the one that then holds."""
-        if step.faults is not None:
-            self.fail(*step.faults)
-        now = self.state.time_us
-        hands = [Action(now, self._ids[label], operation, value) for label, operation, value in step.do]
-        trajectory = run(self.plant, self.state, hands, now + round(step.wait_s * SECOND))
-        self.state = trajectory.end
-        return trajectory.frames

@@ -2,23 +2,67 @@
 
 import pytest
 
-from tests.core.circuits import Sequencer
-from wiretrace.library import library_names
+from wiretrace.errors import MalformedDocument, UnknownTarget
+from wiretrace.formats.sequence import Sequence, Step, changes, read_sequence, take_steps
+from wiretrace.library import library_circuit, library_names, library_sequence
+
+LINE = "start-stop-overload-line"
 
 
 @pytest.mark.parametrize("name", library_names())
 def test_the_operating_sequence_goes_as_it_is_written(name: str) -> None:
-    sequencer = Sequencer(name)
-    for step in sequencer.steps:
-        frames = sequencer.take(step)
-        says = {item.label: frames[-1].views[item.id].says for item in sequencer.plant.devices.values()}
-        assert {label: says[label] for label in step.expect} == step.expect, step.text
+    for taken in take_steps(library_circuit(name), library_sequence(name)):
+        assert taken.unmet() == {}, taken.step.text
 
 
 @pytest.mark.parametrize("name", library_names())
 def test_a_sequence_says_something_of_every_contactor_and_motor(name: str) -> None:
-    sequencer = Sequencer(name)
-    told = {label for step in sequencer.steps for label in step.expect}
-    for item in sequencer.plant.devices.values():
-        if item.device.kind in ("contactor", "motor_three_phase", "motor_six_leads"):
-            assert item.label in told
+    told = {label for step in library_sequence(name).steps for label in step.expect}
+    for device in library_circuit(name).devices:
+        if device.kind in ("contactor", "motor_three_phase", "motor_six_leads", "motor_reversible"):
+            assert device.label in told
+
+
+def test_the_library_has_every_family_in_about_thirty_documents() -> None:
+    families = (
+        "start-stop two-wire hand-off-auto jog reversing star-delta star-delta-plc phase-monitor "
+        "current-transformer feeder-order up-down dc-control control-transformer"
+    )
+    names = library_names()
+    assert len(names) >= 30
+    for family in families.split():
+        assert any(name.startswith(family) for name in names), family
+
+
+def test_a_state_table_tells_what_changes_when() -> None:
+    """Press: contact at 17 ms, armature 18 ms later, normally closed before normally open."""
+    hold = Step(text="Hold start", do=(("S1", "press", True),), wait_s=0.2)
+    taken = next(take_steps(library_circuit(LINE), Sequence(steps=(hold,))))
+    told = {(change.label, change.what): change.after_us for change in changes(taken)}
+    assert told["S1 13-14", "closes"] == 17_000
+    assert told["K1 21-22", "opens"] < told["K1 13-14", "closes"] == 35_000
+    assert told["H1", "lit"] == 17_000
+    assert told["M1", "turns forward"] == 35_000
+    assert taken.views()["H2"].says == "dark"
+
+
+@pytest.mark.parametrize(
+    ("step", "told"),
+    [
+        (Step(text="Press what is not there", do=(("S7", "press", True),)), "There is no device S7"),
+        (Step(text="A wrong hand", do=(("S1", "kick", True),)), "S1 has no kick to work"),
+        (Step(text="A wrong fault", faults=("K1/99=open",)), "K1 has no element 99"),
+        (Step(text="Expect a ghost", expect={"K9": "in"}), "There is no device K9"),
+        (Step(text="No fault at all", faults=("nonsense",)), "is not of the form"),
+    ],
+)
+def test_a_sequence_that_names_nothing_is_told_with_its_step(step: Step, told: str) -> None:
+    good = Step(text="Under power")
+    with pytest.raises(UnknownTarget, match=rf"^Step 2 \({step.text}\): .*{told}"):
+        list(take_steps(library_circuit(LINE), Sequence(steps=(good, step))))
+
+
+def test_what_is_no_sequence_is_told() -> None:
+    for text in ("[]", "{", '{"steps": [{"text": "x", "wait_s": -1}]}'):
+        with pytest.raises(MalformedDocument, match="not an operating sequence"):
+            read_sequence(text)

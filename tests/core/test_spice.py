@@ -8,9 +8,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.core.circuits import Bench, Sequencer
+from tests.core.circuits import Bench
+from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
-from wiretrace.library import library_names
+from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.network.solve import Solution
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
@@ -53,10 +54,10 @@ def judge(plant: Plant, frame: Frame, folder: Path) -> None:
 
 @pytest.mark.parametrize("name", library_names())
 def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_path: Path) -> None:
-    sequencer, judged_states = Sequencer(name), 0
-    for step in sequencer.steps:
-        for frame in sequencer.take(step):
-            judge(sequencer.plant, frame, tmp_path)
+    judged_states = 0
+    for taken in take_steps(library_circuit(name), library_sequence(name)):
+        for frame in taken.frames:
+            judge(taken.plant, frame, tmp_path)
             judged_states += 1
     assert judged_states >= 10
 
@@ -72,9 +73,9 @@ def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_
     ],
 )
 def test_ngspice_agrees_with_faults_too(faults: list[str], tmp_path: Path) -> None:
-    sequencer: Bench = Sequencer("star-delta-timer-first-closure")
-    sequencer.do("start", "press")
-    sequencer.fail(*faults)
-    sequencer.wait(0.02)
-    judge(sequencer.plant, sequencer.frame, tmp_path)
-    assert sequencer.trajectory.frames
+    bench = Bench(library_circuit("star-delta-timer-first-closure"))
+    bench.do("start", "press")
+    bench.fail(*faults)
+    bench.wait(0.02)
+    for frame in bench.trajectory.frames:
+        judge(bench.plant, frame, tmp_path)

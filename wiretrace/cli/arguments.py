@@ -1,7 +1,7 @@
 """What people type on the command line, made into values of the core."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable
 from pathlib import Path
 
 from wiretrace.circuit.checked import parse_circuit
@@ -10,7 +10,8 @@ from wiretrace.errors import MalformedDocument
 from wiretrace.formats.fault_text import device_named, end_from_text
 from wiretrace.formats.quantity import parse_quantity
 from wiretrace.formats.report import Probes
-from wiretrace.library import library_circuit, library_names
+from wiretrace.formats.sequence import Sequence, read_sequence
+from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
@@ -30,6 +31,18 @@ def read_circuit(name: str) -> Circuit:
     return parse_circuit(path.read_bytes())
 
 
+def read_sequence_file(circuit: str, name: str | None) -> Sequence:
+    """The operating sequence in a file, or the one that ships with the circuit."""
+    if name is None:
+        if circuit not in library_names():
+            raise MalformedDocument(f"{circuit} is no circuit that ships: name its sequence with --sequence.")
+        return library_sequence(circuit)
+    path = Path(name)
+    if not path.is_file():
+        raise MalformedDocument(f"There is no file {name}.")
+    return read_sequence(path.read_bytes())
+
+
 def read_time_us(text: str) -> int:
     """A time in integer microseconds: 250ms, 1.5 s, 2 min. Raises ValueError."""
     seconds = parse_quantity(text, "s")
@@ -38,7 +51,7 @@ def read_time_us(text: str) -> int:
     return round(seconds * 1e6)
 
 
-def read_actions(plant: Plant, texts: Sequence[str]) -> list[Action]:
+def read_actions(plant: Plant, texts: Iterable[str]) -> list[Action]:
     """`S1.press@0.1s`, `S1.press@0.1s..0.6s` (held), `G1.switch=off@2s`, in any order."""
     actions = []
     for text in texts:

@@ -1,24 +1,37 @@
 """wiretrace: the core from the shell, without server or database."""
 
+import json
 import sys
 from collections.abc import Callable
+from dataclasses import asdict
 from functools import wraps
-from typing import ParamSpec
+from typing import Any, ParamSpec
 
 import click
 
-from wiretrace.cli.arguments import read_actions, read_circuit, read_probes, read_time_us
-from wiretrace.cli.tables import explanation_table, run_table
+from wiretrace.cli.arguments import (
+    read_actions,
+    read_circuit,
+    read_end,
+    read_probes,
+    read_sequence_file,
+    read_time_us,
+)
+from wiretrace.cli.measured import measured
+from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
 from wiretrace.errors import WiretraceError
+from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
+from wiretrace.explain.resistance import explain_resistance
 from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.formats.report import explanation_data, run_data
+from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
-from wiretrace.instruments.clamp import read_current
-from wiretrace.instruments.ohmmeter import read_resistance
-from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, read_voltage
+from wiretrace.instruments.potentials import potentials
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.race import find_races
+from wiretrace.simulation.warnings import warnings
 
 P = ParamSpec("P")
 
@@ -82,50 +95,116 @@ def run_command(
 
 @main.command()
 @click.argument("circuit")
-@click.argument("probe")
+@click.argument("what")
 @_situation
+@click.option("--ohms", is_flag=True, help="WHAT is RED,BLACK of an ohmmeter.")
+@click.option("--amperes", is_flag=True, help="WHAT is WIRE[,WIRE...] in a clamp.")
 @click.option("--json", "as_json", is_flag=True, help="JSON instead of text.")
 @_tells_errors
-def explain(circuit: str, probe: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...], as_json: bool) -> None:
-    """Explain what a voltmeter shows at PROBE (RED,BLACK) at the end of the run."""
+def explain(
+    circuit: str,
+    what: str,
+    dos: tuple[str, ...],
+    until: str,
+    faults: tuple[str, ...],
+    ohms: bool,
+    amperes: bool,
+    as_json: bool,
+) -> None:
+    """Explain what a voltmeter shows at WHAT (RED,BLACK) at the end of the run, or an ohmmeter, or a clamp."""
     plant, trajectory = _trajectory(circuit, dos, until, faults)
-    ends = read_probes(plant, probe)
-    data = explanation_data(plant, explain_reading(plant, frame_of(plant, trajectory.end), ends.red, ends.black))
+    frame = frame_of(plant, trajectory.end)
+    if amperes:
+        _tell(asdict(explain_current(plant, frame, what.split(","))), as_json)
+        return
+    ends = read_probes(plant, what)
+    if ohms:
+        _tell(asdict(explain_resistance(plant, frame, ends.red, ends.black)), as_json)
+        return
+    data = explanation_data(plant, explain_reading(plant, frame, ends.red, ends.black))
     click.echo(data.model_dump_json(indent=2) if as_json else explanation_table(data))
+
+
+def _tell(explanation: dict[str, Any], as_json: bool) -> None:
+    told = json.dumps(explanation, indent=2, default=lambda end: end.model_dump())
+    click.echo(told if as_json else explanation["sentence"])
+
+
+INSTRUMENTS = {
+    "volts": "RED,BLACK: 10 Mohm voltmeter.",
+    "low-volts": "RED,BLACK: 3.3 kohm voltmeter.",
+    "ac-volts": "RED,BLACK: 10 Mohm voltmeter switched to AC.",
+    "dc-volts": "RED,BLACK: 10 Mohm voltmeter switched to DC.",
+    "ohms": "RED,BLACK: resistance, only where nothing is live.",
+    "amperes": "WIRE[,WIRE...]: clamp around conductors, by id.",
+    "capture": "WIRE[,WIRE...]: start current and maximum over the run.",
+    "two-pole": "RED,BLACK: two-pole tester.",
+    "sequence": "L1,L2,L3: phase-sequence tester.",
+    "insulation": "RED,BLACK[,1000]: insulation at 500 or 1000 V, only dead and without electronics.",
+}
+
+
+def _instruments(command: Callable[P, None]) -> Callable[P, None]:
+    for name, told in reversed(INSTRUMENTS.items()):
+        command = click.option(f"--{name}", multiple=True, help=f"{told} Repeatable.")(command)
+    return command
 
 
 @main.command()
 @click.argument("circuit")
 @_situation
-@click.option("--volts", multiple=True, help="RED,BLACK: 10 Mohm voltmeter. Repeatable.")
-@click.option("--low-volts", multiple=True, help="RED,BLACK: 3.3 kohm voltmeter. Repeatable.")
-@click.option("--ohms", multiple=True, help="RED,BLACK: resistance, only where nothing is live. Repeatable.")
-@click.option("--amperes", multiple=True, help="WIRE[,WIRE...]: clamp around conductors, by id. Repeatable.")
+@_instruments
 @_tells_errors
-def measure(
-    circuit: str,
-    dos: tuple[str, ...],
-    until: str,
-    faults: tuple[str, ...],
-    volts: tuple[str, ...],
-    low_volts: tuple[str, ...],
-    ohms: tuple[str, ...],
-    amperes: tuple[str, ...],
-) -> None:
+def measure(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...], **asked: tuple[str, ...]) -> None:
     """Read instruments at the end of the run."""
     plant, trajectory = _trajectory(circuit, dos, until, faults)
+    for name in INSTRUMENTS:
+        for text in asked[name.replace("-", "_")]:
+            click.echo(f"{text}: {measured(plant, trajectory, name, text)}")
+
+
+@main.command("map")
+@click.argument("circuit")
+@click.argument("reference")
+@_situation
+@_tells_errors
+def map_command(circuit: str, reference: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
+    """Potential of every terminal to the terminal REFERENCE at the end of the run, and the current of every wire."""
+    plant, trajectory = _trajectory(circuit, dos, until, faults)
     frame = frame_of(plant, trajectory.end)
-    for texts, meter_ohm in ((volts, HIGH_IMPEDANCE_OHM), (low_volts, LOW_IMPEDANCE_OHM)):
-        for text in texts:
-            ends = read_probes(plant, text)
-            reading = read_voltage(plant, frame.point, ends.red, ends.black, meter_ohm)
-            click.echo(f"{text}: {reading.display} V" + ("" if reading.joined else " (no return path)"))
-    for text in ohms:
-        ends = read_probes(plant, text)
-        resistance = read_resistance(plant, frame, ends.red, ends.black)
-        click.echo(f"{text}: {resistance.display} ohm" + (", beeps" if resistance.beeps else ""))
-    for text in amperes:
-        click.echo(f"{text}: {read_current(plant, frame.point, text.split(',')).display} A")
+    click.echo(potential_table(plant, potentials(plant, frame.point, read_end(plant, reference))))
+    click.echo(current_table(plant, frame))
+
+
+@main.command()
+@click.argument("circuit")
+@click.option("--sequence", "sequence_file", help="A file; without it the sequence that ships with the circuit.")
+@_tells_errors
+def table(circuit: str, sequence_file: str | None) -> None:
+    """State table: take CIRCUIT through its operating sequence; what every device does at each step, and when."""
+    document = read_circuit(circuit)
+    sequence = read_sequence_file(circuit, sequence_file)
+    unmet = 0
+    for number, taken in enumerate(take_steps(document, sequence), 1):
+        click.echo(step_table(number, taken))
+        unmet += len(taken.unmet())
+    if unmet:
+        raise ValueError(f"{unmet} things are not as the sequence expects them.")
+
+
+@main.command()
+@click.argument("circuit")
+@_situation
+@_tells_errors
+def races(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
+    """Pairs of armatures on whose speed it depends how the run ends."""
+    plant, _ = _trajectory(circuit, dos, until, faults)
+    found = find_races(plant, initial_state(plant), read_actions(plant, dos), read_time_us(until))
+    for race in found:
+        labels = " and ".join(plant.devices[device].label for device in race.devices)
+        click.echo(f"{labels}: the end depends on which is faster.")
+    if not found:
+        click.echo("No race found.")
 
 
 @main.command()
@@ -135,6 +214,8 @@ def validate(circuit: str) -> None:
     """Check that CIRCUIT can be read, fits the catalogue and can be solved."""
     plant = Plant(read_circuit(circuit))
     frame_of(plant, initial_state(plant))
+    for warning in warnings(plant):
+        click.echo(f"warning: {warning.message}")
     count = (len(plant.circuit.devices), len(plant.circuit.conductors))
     click.echo(f"{plant.circuit.title}: valid, {count[0]} devices, {count[1]} conductors.")
 

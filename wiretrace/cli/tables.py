@@ -1,7 +1,13 @@
 """Reports as text for a terminal."""
 
+from collections.abc import Sequence
+
 from wiretrace.circuit.document import End
 from wiretrace.formats.report import ExplanationData, FrameData, RunData
+from wiretrace.formats.sequence import Taken, changes
+from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.potentials import Potential
+from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 
 
@@ -20,6 +26,7 @@ def run_table(plant: Plant, report: RunData) -> str:
     for chatter in report.chatters:
         names = ", ".join(plant.devices[device].label for device in chatter.devices)
         lines.append(f"{names} chatters from {chatter.since_us / 1e6:.6f} s, every {chatter.period_us / 1000:g} ms.")
+    lines += [f"warning: {warning.message}" for warning in report.warnings]
     lines.append("at the end: " + _states(plant, report.frames[-1]))
     return "\n".join(lines)
 
@@ -30,6 +37,37 @@ def explanation_table(data: ExplanationData) -> str:
     if data.influences:
         changes = ", ".join(f"{i.label} ({i.display} V)" for i in data.influences)
         lines.append(f"It would be another with these changed over: {changes}.")
+    return "\n".join(lines)
+
+
+def potential_table(plant: Plant, found: Sequence[Potential]) -> str:
+    """One line a terminal."""
+    rows = [["terminal", "V AC", "V DC"]]
+    for spot in found:
+        shown = (f"{spot.ac_v:.1f}", f"{spot.dc_v:.1f}") if spot.joined else ("no return path", "")
+        rows.append([_label(plant, spot.end), *shown])
+    return "\n".join(_columns(rows))
+
+
+def current_table(plant: Plant, frame: Frame) -> str:
+    """One line a conductor."""
+    rows = [["wire", "from", "to", "A"]]
+    for wire in plant.circuit.conductors:
+        amperes = read_current(plant, frame.point, (wire.id,)).current_a
+        rows.append([wire.id, _label(plant, wire.a), _label(plant, wire.b), f"{amperes:.3f}"])
+    return "\n".join(_columns(rows))
+
+
+def step_table(number: int, taken: Taken) -> str:
+    """A step of a sequence: what changes when, and what every device then says."""
+    lines = [f"{number}. {taken.step.text}"]
+    lines += [f"   {change.after_us / 1000:10.3f} ms  {change.label} {change.what}" for change in changes(taken)]
+    views = taken.views()
+    lines.append("   then: " + ", ".join(f"{label} {view.says}" for label, view in views.items() if view.says))
+    for label, view in views.items():
+        shown = ", ".join(f"{f.title.lower()} {f.value:.4g} {f.unit}" for f in view.figures)
+        lines += [f"         {label}: {shown}"] if shown else []
+    lines += [f"   NOT AS EXPECTED: {k} {said}, expected {word}" for k, (word, said) in taken.unmet().items()]
     return "\n".join(lines)
 
 

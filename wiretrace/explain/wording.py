@@ -31,9 +31,9 @@ def _joined(plant: Plant, path: ProbePath) -> str:
     contacts = _through(plant, path)
     if not path.loads:
         return f"is joined to {pole}{contacts}"
-    loads = _listed(
+    loads = listed(
         [
-            f"{_element(plant, share.device, share.branch)} (which drops {display(share.voltage_v)} V)"
+            f"{element_name(plant, share.device, share.branch)} (which drops {display(share.voltage_v)} V)"
             for share in path.loads
         ]
     )
@@ -41,14 +41,14 @@ def _joined(plant: Plant, path: ProbePath) -> str:
 
 
 def _through(plant: Plant, path: ProbePath) -> str:
-    names = [_element(plant, device, branch) for device, branch in path.contacts]
+    names = [element_name(plant, device, branch) for device, branch in path.contacts]
     if not names:
         return " by wire alone" if not path.loads else ""
     kept = names if len(names) <= 4 else [*names[:2], f"{len(names) - 3} more", names[-1]]
-    return " through " + _listed(kept)
+    return " through " + listed(kept)
 
 
-def _element(plant: Plant, device: str, branch: str) -> str:
+def element_name(plant: Plant, device: str, branch: str) -> str:
     """A contact or load as people call it: "K1 13-14", "the coil K1", "the lamp H1"."""
     if device not in plant.devices:
         return "a stray path"
@@ -60,7 +60,7 @@ def _element(plant: Plant, device: str, branch: str) -> str:
     return item.label if has_number else f"the {part} {item.label}"
 
 
-def _listed(names: list[str]) -> str:
+def listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 

@@ -19,6 +19,7 @@ from wiretrace.simulation.engine import Frame, Trajectory
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Reach, Standing, reach
 from wiretrace.simulation.state import Action, State
+from wiretrace.simulation.warnings import warnings
 
 Time = Annotated[int, Field(ge=0, le=2**53)]
 
@@ -117,10 +118,19 @@ class ChatterData(Frozen):
     until_us: Time
 
 
+class WarningData(Frozen):
+    """Something odd about the circuit that does not keep it from being solved."""
+
+    code: str
+    message: str
+    device: str | None
+
+
 class RunData(Frozen):
     frames: tuple[FrameData, ...]
     end: StateData
     chatters: tuple[ChatterData, ...]
+    warnings: tuple[WarningData, ...]
 
 
 class LoadData(Frozen):
@@ -181,6 +191,7 @@ def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> 
             ChatterData(devices=c.devices, since_us=c.since_us, period_us=c.period_us, until_us=c.until_us)
             for c in trajectory.chatters
         ),
+        warnings=tuple(WarningData(code=w.code, message=w.message, device=w.device) for w in warnings(plant)),
     )
 
 

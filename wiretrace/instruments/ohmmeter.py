@@ -33,7 +33,7 @@ def read_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resista
     would stand on nothing.
     """
     a, b = plant.node(red), plant.node(black)
-    _refuse_live(plant, frame, red, black)
+    refuse_live(plant, frame, red, black, "never measure resistance on a live circuit")
     solution = plant.solve_dead(frame.values)
     if not solution.joined(a, b):
         return Resistance(red, black, None, "OL", False)
@@ -43,15 +43,16 @@ def read_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resista
     return Resistance(red, black, ohm, _display(ohm), ohm < BEEPS_UNDER_OHM)
 
 
-def _refuse_live(plant: Plant, frame: Frame, red: End, black: End) -> None:
+def refuse_live(plant: Plant, frame: Frame, red: End, black: End, rule: str) -> None:
+    """Raises MeasurementRefused, with the rule, when a probe stands on something live."""
     reached = reach(plant, frame)
     for end in (red, black):
         if reached.standing[plant.node(end)] is Standing.LIVE:
             name = f"{plant.devices[end.device].label}:{end.terminal}"
-            message = f"{name} is live: never measure resistance on a live circuit."
+            message = f"{name} is live: {rule}."
             raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
     if abs(read_voltage(plant, frame.point, red, black).voltage_v) > LIVE_FROM_V:
-        message = "There is voltage between the probes: never measure resistance on a live circuit."
+        message = f"There is voltage between the probes: {rule}."
         raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
 
 

@@ -1,32 +1,10 @@
-"""The circuits that ship, as documents in the open format."""
+"""The circuits that ship, as documents in the open format, each with its operating sequence."""
 
 from importlib.resources import files
-from typing import Annotated
-
-from pydantic import Field
 
 from wiretrace.circuit.checked import parse_circuit
-from wiretrace.circuit.document import Circuit, Frozen, Label, Text
-
-
-class Step(Frozen):
-    """One step of an operating sequence, in the designations that people use.
-
-    `do` lists hands as (device, operation, on or off); `faults` replaces the faults present, in the
-    words of the command line; after `wait_s` seconds the devices are expected to say `expect`.
-    """
-
-    text: Text
-    do: tuple[tuple[Label, Text, bool], ...] = ()
-    faults: tuple[Text, ...] | None = None
-    wait_s: Annotated[float, Field(gt=0, le=3600)] = 0.5
-    expect: dict[Label, Text]
-
-
-class Sequence(Frozen):
-    """What is done with a circuit to show it, and what must come of it."""
-
-    steps: tuple[Step, ...]
+from wiretrace.circuit.document import Circuit
+from wiretrace.formats.sequence import Sequence, read_sequence
 
 
 def library_names() -> tuple[str, ...]:
@@ -46,5 +24,4 @@ def library_sequence(name: str) -> Sequence:
     """The operating sequence of a circuit that ships. Raises KeyError when there is none."""
     if name not in library_names():
         raise KeyError(name)
-    text = files(__name__).joinpath("sequences", f"{name}.json").read_text("utf-8")
-    return Sequence.model_validate_json(text)
+    return read_sequence(files(__name__).joinpath("sequences", f"{name}.json").read_text("utf-8"))

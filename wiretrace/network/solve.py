@@ -4,6 +4,7 @@ Sign convention, fixed here once: branch current flows from `a` to `b`, and
 ``current = admittance * (potential_a - potential_b + emf)``.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Final, Protocol
@@ -119,6 +120,20 @@ class Solution:
     def joined(self, a: int, b: int) -> bool:
         """Is there any conducting path between two nodes?"""
         return bool(self.topology.island[a] == self.topology.island[b])
+
+    def volts_between(self, a: int, b: int) -> complex:
+        """Voltage from `a` to `b`, which must be `joined`."""
+        return complex(self._probe(a, b) @ self.unknowns[:-1])
+
+    def loaded(self, pairs: Sequence[tuple[int, int]], ohm: float) -> Complexes:
+        """Volts across pairs of joined nodes once a resistance stands across each of them."""
+        if not pairs:
+            return np.empty(0, dtype=np.complex128)
+        probes = np.stack([self._probe(a, b) for a, b in pairs], axis=1)
+        source_ohm = probes.T @ self.factor.solve(probes)
+        return np.linalg.solve(np.eye(len(pairs)) + source_ohm / ohm, probes.T @ self.unknowns[:-1]).astype(
+            np.complex128
+        )
 
     def thevenin(self, a: int, b: int) -> tuple[complex, complex]:
         """Open-circuit voltage from `a` to `b` in volts and source impedance in ohm.

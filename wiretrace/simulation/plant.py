@@ -95,6 +95,8 @@ class Plant:
             for item in self.devices.values()
         }
         self.index_of = {device: {name: i for i, name in pairs} for device, pairs in self.branches_of.items()}
+        self.ground = self._ground()
+        """Node that stands at earth potential, -1 for none."""
         self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
         self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
         self.due_names = [(item.id, names) for item in self.devices.values() if (names := _due_names(item))]
@@ -118,7 +120,7 @@ class Plant:
             len(self.nodes),
             np.array([ref.a for ref in self.branches], dtype=np.intp),
             np.array([ref.b for ref in self.branches], dtype=np.intp),
-            self._ground(),
+            self.ground,
             np.array([to for to, _ in pairs], dtype=np.intp),
             np.array([of for _, of in pairs], dtype=np.intp),
         )

@@ -1245,6 +1245,8 @@ export interface components {
             end: components["schemas"]["StateData-Output"];
             /** Chatters */
             chatters: components["schemas"]["ChatterData"][];
+            /** Warnings */
+            warnings: components["schemas"]["WarningData"][];
         };
         /**
          * RunRequest
@@ -1438,6 +1440,18 @@ export interface components {
             /** Nema */
             nema: string;
             when: components["schemas"]["WhenData"] | null;
+        };
+        /**
+         * WarningData
+         * @description Something odd about the circuit that does not keep it from being solved.
+         */
+        WarningData: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /** Device */
+            device: string | null;
         };
         /** WhenData */
         WhenData: {

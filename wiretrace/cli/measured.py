@@ -1,0 +1,85 @@
+"""One instrument read at the end of a run, as text."""
+
+from collections.abc import Callable, Mapping
+from functools import partial
+from typing import TypeAlias
+
+from wiretrace.cli.arguments import read_end, read_probes
+from wiretrace.instruments.clamp import capture_current, display, read_current
+from wiretrace.instruments.ohmmeter import read_resistance
+from wiretrace.instruments.testers import read_insulation, read_phase_sequence, read_two_pole
+from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, Coupling, read_voltage
+from wiretrace.simulation.engine import Frame, Trajectory, frame_of
+from wiretrace.simulation.plant import Plant
+
+Reader: TypeAlias = Callable[[Plant, Trajectory, str], str]
+
+
+def measured(plant: Plant, trajectory: Trajectory, instrument: str, where: str) -> str:
+    """What the instrument shows there. Raises UnknownTarget, MeasurementRefused, ValueError."""
+    return _READERS[instrument](plant, trajectory, where)
+
+
+def _last(plant: Plant, trajectory: Trajectory) -> Frame:
+    return frame_of(plant, trajectory.end)
+
+
+def _volts(ohm: float, coupling: Coupling, plant: Plant, trajectory: Trajectory, where: str) -> str:
+    ends, frame = read_probes(plant, where), _last(plant, trajectory)
+    reading = read_voltage(plant, frame.point, ends.red, ends.black, ohm, coupling)
+    unit = "V DC" if reading.coupling is Coupling.DC else "V"
+    return f"{reading.display} {unit}" + ("" if reading.joined else " (no return path)")
+
+
+def _ohms(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    ends = read_probes(plant, where)
+    resistance = read_resistance(plant, _last(plant, trajectory), ends.red, ends.black)
+    return f"{resistance.display} ohm" + (", beeps" if resistance.beeps else "")
+
+
+def _amperes(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    return f"{read_current(plant, _last(plant, trajectory).point, where.split(',')).display} A"
+
+
+def _capture(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    kept = capture_current(plant, trajectory, where.split(","))
+    largest = f"largest {display(kept.maximum_a)} A at {kept.maximum_at_us / 1e6:.3f} s"
+    return f"start {display(kept.inrush_a)} A, {largest}"
+
+
+def _two_pole(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    ends = read_probes(plant, where)
+    seen = read_two_pole(plant, _last(plant, trajectory).point, ends.red, ends.black)
+    return seen.shows + (", live pole at red" if seen.live_pole else "")
+
+
+def _sequence(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    names = where.split(",")
+    if len(names) != 3:
+        raise ValueError(f"{where!r} is not of the form TERMINAL,TERMINAL,TERMINAL.")
+    one, two, three = (read_end(plant, name) for name in names)
+    return read_phase_sequence(plant, _last(plant, trajectory).point, one, two, three).shows
+
+
+def _insulation(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    red, black, *volts = where.split(",")
+    if len(volts) > 1 or not all(volt.isdigit() for volt in volts):
+        raise ValueError(f"{where!r} is not of the form TERMINAL,TERMINAL or TERMINAL,TERMINAL,1000.")
+    test_v = int(volts[0]) if volts else 500
+    ends = (read_end(plant, red), read_end(plant, black))
+    found = read_insulation(plant, _last(plant, trajectory), *ends, test_v)
+    return f"{found.display} at {found.test_v} V" + ("" if found.enough else ", too low")
+
+
+_READERS: Mapping[str, Reader] = {
+    "volts": partial(_volts, HIGH_IMPEDANCE_OHM, Coupling.AUTO),
+    "low-volts": partial(_volts, LOW_IMPEDANCE_OHM, Coupling.AUTO),
+    "ac-volts": partial(_volts, HIGH_IMPEDANCE_OHM, Coupling.AC),
+    "dc-volts": partial(_volts, HIGH_IMPEDANCE_OHM, Coupling.DC),
+    "ohms": _ohms,
+    "amperes": _amperes,
+    "capture": _capture,
+    "two-pole": _two_pole,
+    "sequence": _sequence,
+    "insulation": _insulation,
+}

@@ -1,0 +1,94 @@
+"""Why an ohmmeter shows what it shows: the ways that its own current takes."""
+
+from dataclasses import dataclass
+
+from wiretrace.catalogue.device import Role
+from wiretrace.circuit.document import End
+from wiretrace.explain.wording import element_name, listed
+from wiretrace.instruments.ohmmeter import Resistance, read_resistance
+from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.plant import Plant
+
+NOTICEABLE = 0.01
+"""Share of the test current from which a way counts."""
+
+
+@dataclass(frozen=True)
+class Way:
+    """An element that carries a share of the test current."""
+
+    device: str
+    branch: str
+    share: float
+
+
+@dataclass(frozen=True)
+class ResistanceExplanation:
+    """A resistance with the loads and contacts that its current passes, and the contacts that would change it."""
+
+    reading: Resistance
+    loads: tuple[Way, ...]
+    contacts: tuple[Way, ...]
+    opens: tuple[str, ...]
+    """Devices whose change-over would turn OL into a resistance, or a resistance into OL."""
+    sentence: str
+
+
+def explain_resistance(plant: Plant, frame: Frame, red: End, black: End) -> ResistanceExplanation:
+    """Explain the reading of an ohmmeter. Raises MeasurementRefused on a live circuit, UnknownTarget."""
+    reading = read_resistance(plant, frame, red, black)
+    ways = _ways(plant, frame, red, black) if reading.resistance_ohm is not None and red != black else []
+    loads = tuple(way for role, way in ways if role is Role.LOAD)
+    contacts = tuple(way for role, way in ways if role is Role.CONTACT)
+    opens = tuple(_opens(plant, frame, reading))
+    return ResistanceExplanation(reading, loads, contacts, opens, _sentence(plant, reading, loads, contacts, opens))
+
+
+def _ways(plant: Plant, frame: Frame, red: End, black: End) -> list[tuple[Role, Way]]:
+    dead = plant.solve_dead(frame.values)
+    a, b = plant.node(red), plant.node(black)
+    if a == b or not dead.joined(a, b):
+        return []
+    shares = abs(dead.response(a, b) * dead.admittance_s).tolist()
+    return [
+        (ref.role, Way(ref.place, ref.branch, share))
+        for ref, share in zip(plant.branches, shares, strict=True)
+        if ref.branch and share >= NOTICEABLE
+    ]
+
+
+def _opens(plant: Plant, frame: Frame, reading: Resistance) -> list[str]:
+    """Devices whose contacts, changed over, join or part the probes."""
+    a, b = plant.node(reading.red), plant.node(reading.black)
+    found = []
+    for item in plant.devices.values():
+        contacts = [branch.name for branch in item.structure.branches if branch.role is Role.CONTACT]
+        if contacts:
+            values = list(frame.values)
+            for name in contacts:
+                index = plant.branch_index(item.id, name)
+                values[index] = item.kind.contact_value(item.params) if values[index] is None else None
+            if plant.solve_dead(values).joined(a, b) != (reading.resistance_ohm is not None):
+                found.append(item.id)
+    return found
+
+
+def _sentence(
+    plant: Plant, reading: Resistance, loads: tuple[Way, ...], contacts: tuple[Way, ...], opens: tuple[str, ...]
+) -> str:
+    if reading.red == reading.black:
+        return "Both probes stand on one terminal: the meter shows its own leads."
+    if reading.resistance_ohm is None:
+        names = [plant.devices[device].label for device in opens]
+        also = f" {listed(names)} would close a way" if names else " No single device would close a way"
+        return f"No way for direct current leads from one probe to the other: OL.{also}."
+    if loads:
+        shares = [
+            f"{element_name(plant, way.device, way.branch)} ({100 * way.share:.0f} %)"
+            for way in sorted(loads, key=lambda way: -way.share)
+        ]
+        also = ", in ways side by side" if sum(way.share for way in loads) > 1.02 or len(loads) > 1 else ""
+        return f"The meter's current goes through {listed(shares)}{also}: {reading.display} ohm."
+    names = [element_name(plant, way.device, way.branch) for way in contacts]
+    passed = f"{listed(names)} and wire" if names else "wire alone"
+    return f"The meter's current goes through {passed}: {reading.display} ohm."

@@ -1,0 +1,33 @@
+"""The potential of every terminal to one of them: the hot and cold map of a circuit."""
+
+from dataclasses import dataclass
+
+from wiretrace.circuit.document import End
+from wiretrace.network.solve import OperatingPoint
+from wiretrace.simulation.plant import Plant
+
+
+@dataclass(frozen=True)
+class Potential:
+    """Volts of a terminal to the reference: RMS of the alternating part, and the direct part.
+
+    `joined` is False when no conducting path leads there: then there is no potential to speak of.
+    """
+
+    end: End
+    ac_v: float
+    dc_v: float
+    joined: bool
+
+
+def potentials(plant: Plant, point: OperatingPoint, reference: End) -> tuple[Potential, ...]:
+    """All terminals, in the order of the document. Raises UnknownTarget for a reference that is not there."""
+    zero = plant.node(reference)
+    found = []
+    for item in plant.devices.values():
+        for terminal in item.structure.terminals:
+            node = plant.node_of[item.id, terminal.name]
+            ac = abs(point.ac.volts_between(node, zero)) if point.ac.joined(node, zero) else 0.0
+            dc = point.dc.volts_between(node, zero).real if point.dc and point.dc.joined(node, zero) else 0.0
+            found.append(Potential(End(device=item.id, terminal=terminal.name), ac, dc, point.joined(node, zero)))
+    return tuple(found)

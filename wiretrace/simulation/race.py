@@ -1,0 +1,82 @@
+"""Races: ends that depend on which of two armatures is the faster.
+
+Two armatures that travel at the same time are suspected. The run is made again with the one
+slower and with the other slower; when the two runs end with something in another position, the circuit
+leaves its end to the wear of two springs.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+from typing import Final
+
+from wiretrace.catalogue.device import DeviceState
+from wiretrace.circuit.checked import Installed
+from wiretrace.errors import TooManyEvents, UnstableInstant
+from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.simulation.engine import Frame, Trajectory, run
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.state import Action, State
+
+SLOWER: Final = 1.6
+"""How much slower the one is made: well beyond the spread of one make."""
+MOST_PAIRS: Final = 10
+
+_TIMES: Final = ("pick_up_ms", "drop_out_ms")
+
+
+@dataclass(frozen=True)
+class Race:
+    """Two devices on whose speed the end depends, and the devices that end otherwise."""
+
+    devices: tuple[str, str]
+    ends: tuple[str, ...]
+
+
+def find_races(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> tuple[Race, ...]:
+    """The races of a run. Raises what `run` raises."""
+    trajectory = run(plant, state, actions, until_us)
+    found = []
+    for pair in _suspects(plant, trajectory):
+        ends = [_end_with_slower(plant, state, actions, until_us, device) for device in pair]
+        differ = tuple(name for name in plant.devices if ends[0].get(name) != ends[1].get(name))
+        if differ:
+            found.append(Race(pair, differ))
+    return tuple(found)
+
+
+def _suspects(plant: Plant, trajectory: Trajectory) -> list[tuple[str, str]]:
+    """Pairs of armatures that travel at one time."""
+    pairs: dict[tuple[str, str], None] = {}
+    movers = [item.id for item in plant.devices.values() if _has_armature(item)]
+    for frame in trajectory.frames:
+        moving = [name for name in movers if frame.state.devices[name]["moves_at_us"] is not None]
+        pairs |= dict.fromkeys(combinations(moving, 2))
+    return list(pairs)[:MOST_PAIRS]
+
+
+def _has_armature(item: Installed) -> bool:
+    return all(name in item.params for name in _TIMES)
+
+
+def _end_with_slower(
+    plant: Plant, state: State, actions: Sequence[Action], until_us: int, device: str
+) -> Mapping[str, object]:
+    """Where everything stands at the end when one armature is slow; how it fails, if it does."""
+    item = plant.devices[device]
+    slow = [
+        Fault(FaultKind.SETTING, device, name=name, value=min(200.0, float(item.params[name]) * SLOWER))
+        for name in _TIMES
+    ]
+    slower = Plant(plant.circuit, (*plant.faults, *slow))
+    try:
+        end = run(slower, replace(state, faults=slower.faults), actions, until_us)
+    except (UnstableInstant, TooManyEvents) as error:
+        return {device: error.message}
+    return {name: _stands(end.frames[-1], end.end.devices[name], name) for name in plant.devices}
+
+
+def _stands(frame: Frame, device: DeviceState, name: str) -> object:
+    """What of a device is worth comparing: where it stands, not when it gets there."""
+    discrete = {k: v for k, v in device.items() if not isinstance(v, float) and not k.endswith("_us")}
+    return tuple(sorted(discrete.items(), key=lambda pair: pair[0])), frame.views[name].active
