@@ -132,7 +132,7 @@ class _ThreePhaseMotor(Kind):
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         plate = self.equivalent(params).machine.plate
-        positive, negative = self._sequences(signals)
+        positive, negative = self._sequences(params, state, signals)
         changed = max(abs(positive - _f(state, "positive_v")), abs(negative - _f(state, "negative_v")))
         speed, held = _f(state, "speed"), _f(state, "held")
         planned = {"positive_v": _f(state, "positive_v"), "negative_v": _f(state, "negative_v")}
@@ -157,7 +157,7 @@ class _ThreePhaseMotor(Kind):
         }
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
-        seconds, rates = span_us / 1e6, self._rates(params, *self._sequences(signals))
+        seconds, rates = span_us / 1e6, self._rates(params, *self._sequences(params, state, signals))
         decay = math.exp(-seconds / number(params, "winding_time_constant_s"))
         rises = {
             f"rise_{n}_k": final + (_f(state, f"rise_{n}_k") - final) * decay
@@ -176,10 +176,10 @@ class _ThreePhaseMotor(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         machine = self.equivalent(params).machine
-        positive, negative = self._sequences(signals)
+        positive, negative = self._sequences(params, state, signals)
         speed = _f(state, "speed")
         torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
-        says, turns, attention = self._says(params, speed, torque, signals)
+        says, turns, attention = self._says(params, speed, torque, (positive, negative))
         rise = max(_f(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:
             says, attention = f"{says}, too hot", True
@@ -191,10 +191,9 @@ class _ThreePhaseMotor(Kind):
         return View(says, turns, attention, figures=figures)
 
     def _says(
-        self, params: Params, speed: float, torque: float, signals: Mapping[str, Signal]
+        self, params: Params, speed: float, torque: float, sequences: tuple[float, float]
     ) -> tuple[str, bool, bool]:
         """What is said of it, does it turn under power, does it call for attention."""
-        sequences = self._sequences(signals)
         rates, plate = self._rates(params, *sequences), self.equivalent(params).machine.plate
         positive, negative = sorted(sequences, reverse=True)
         way = "forward" if speed > 0 else "backward"
@@ -213,10 +212,18 @@ class _ThreePhaseMotor(Kind):
             return f"turns {way}, overloaded", True, True
         return f"turns {way}", True, False
 
-    def _sequences(self, signals: Mapping[str, Signal]) -> tuple[float, float]:
-        """Positive and negative sequence of the winding voltages, volts."""
-        a, b, c = (signals[name].voltage_v for name in self.windings)
-        return abs(a + TURN * b + TURN**2 * c) / 3, abs(a + TURN**2 * b + TURN * c) / 3
+    def _sequences(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> tuple[float, float]:
+        """Positive and negative sequence of the winding voltages, volts.
+
+        From the currents, so that a winding which is open inside counts as one without current.
+        """
+        a, b, c = (signals[name].current_a for name in self.windings)
+        machine, held = self.equivalent(params).machine, _f(state, "held")
+        positive, negative = (a + TURN * b + TURN**2 * c) / 3, (a + TURN**2 * b + TURN * c) / 3
+        return (
+            abs(positive * machine.impedance_ohm(1 - held)),
+            abs(negative * machine.impedance_ohm(1 + held)),
+        )
 
     def _rates(self, params: Params, positive_v: float, negative_v: float) -> Acceleration:
         machine, load = self.equivalent(params)

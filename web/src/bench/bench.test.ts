@@ -27,6 +27,7 @@ const answer = (...frames: Frame[]): Run => ({
   frames,
   end: { time_us: 60_000_000, devices: {}, faults: [] },
   chatters: [],
+  warnings: [],
 });
 
 interface Asked {
