@@ -225,7 +225,7 @@ def test_the_command_line_reads_every_instrument() -> None:
 
 def test_the_command_line_draws_the_map_the_table_and_the_reasons() -> None:
     rows = call("map", LINE, "M1:PE", "--do", "S1.press@0.1s")
-    assert any(row.split()[:2] == ["S1:14", "230.9"] for row in rows)
+    assert any(row.split()[:2] == ["S1:14", "230.7"] for row in rows)
     assert any(row.startswith("p1-motor") for row in rows)
     told = call("table", "up-down-common-first")
     assert "2. Up" in told

@@ -50,6 +50,11 @@ class Fault:
     slot_us: int = 0
     seed: int = 0
 
+    @property
+    def terminal_goes_bad(self) -> bool:
+        """Is it a clamp that is open or a bad joint?"""
+        return bool(self.terminal) and self.kind in (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE)
+
     def active(self, now_us: int) -> bool:
         """Is the fault there at this time?"""
         if now_us < self.start_us:

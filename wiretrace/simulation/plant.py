@@ -113,6 +113,8 @@ class Plant:
             for item in self.devices.values()
             for names in item.kind.coupled
         ]
+        self.coupled = frozenset(index for group in self._groups for index in group)
+        """Branches that are windings on one core with others."""
         self._inverses: dict[int, tuple[tuple[Value, ...], Complexes]] = {}
         pairs = [pair for group in self._groups for pair in permutations(group, 2)]
         self._pair_of = {pair: number for number, pair in enumerate(pairs)}
@@ -200,7 +202,7 @@ class Plant:
                 for index in extra.replaces if active else ():
                     values[index] = None
             if active:
-                self._disturb(values, fault)
+                self.disturb(values, fault)
         return values
 
     def solve(self, values: Sequence[Value | None], near: OperatingPoint | None = None) -> OperatingPoint:
@@ -331,7 +333,7 @@ class Plant:
         """Give each clamp that goes bad a node of its own inside the device; both nodes, by fault."""
         parted = {}
         for number, fault in enumerate(self.faults):
-            if fault.terminal and fault.kind in (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE):
+            if fault.terminal_goes_bad:
                 end = End(device=fault.place, terminal=fault.terminal)
                 clamp, node = (end.device, end.terminal), self.node(end)
                 parted[number] = (self.inner[clamp], len(self.nodes))
@@ -388,7 +390,7 @@ class Plant:
         self._fixed.append(None)
         return _Extra(len(self.branches) - 1, with_fault, without)
 
-    def _disturb(self, values: list[Value | None], fault: Fault) -> None:
+    def disturb(self, values: list[Value | None], fault: Fault) -> None:
         """What an active fault makes of the branches that were there before it."""
         if fault.terminal or fault.kind not in ON_A_BRANCH:
             return
