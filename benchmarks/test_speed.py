@@ -13,12 +13,15 @@ from pytest_benchmark.fixture import BenchmarkFixture
 from server.app import create_app
 from server.config import Config
 from wiretrace.circuit.document import Circuit, Conductor, Device, End
+from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.voltmeter import read_voltage
-from wiretrace.library import library_circuit
+from wiretrace.library import library_circuit, library_sequence
 from wiretrace.simulation.engine import frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
+from wiretrace.simulation.sweep import sweep, terminal_nodes
 
 Median = Callable[..., float]
 SECOND = 1_000_000
@@ -108,10 +111,50 @@ def test_a_press_of_start_from_request_to_answer(benchmark: BenchmarkFixture, tm
     app.extensions["database"].close()
 
 
+def test_every_fault_in_every_state_between_every_two_terminals(benchmark: BenchmarkFixture, median: Median) -> None:
+    """Open, bad joint and short of every element, at each step of the sequence; against solving as often."""
+    plant, _ = starter()
+    frames = [taken.frames[-1] for taken in take_steps(library_circuit(NAME), library_sequence(NAME))]
+    faults = [
+        Fault(kind, ref.place, ref.branch, 300.0 if kind is FaultKind.HIGH_RESISTANCE else 0.0)
+        for ref in plant.branches
+        for kind in (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE, FaultKind.SHORT)
+        if ref.branch or kind is not FaultKind.SHORT
+    ]
+
+    def all_readings() -> int:
+        return sum(int(np.count_nonzero(volts)) for frame in frames for volts in sweep(plant, frame, faults))
+
+    found = benchmark.pedantic(all_readings, rounds=3)
+    assert found > 1_000_000
+    values = list(frames[-1].values)
+    once = median(lambda: plant.solve(values))
+    readings = len(frames) * len(faults) * (len(terminal_nodes(plant)) ** 2 // 2)
+    seconds = float(benchmark.stats.stats.median)
+    benchmark.extra_info.update(readings=readings, seconds=round(seconds, 2), solves=round(seconds / once))
+    assert seconds < 6
+
+
+def test_ten_seconds_of_run_up_have_few_steps(benchmark: BenchmarkFixture, median: Median) -> None:
+    """The run-up is made of steps between speeds; each costs less than one and a half solves from nothing."""
+    plant = Plant(library_circuit(NAME))
+    state = initial_state(plant)
+    hands = [Action(0, "start", "press")]
+    trajectory = run(plant, state, hands, 10 * SECOND)
+    values = list(trajectory.frames[-1].values)
+    whole = median(lambda: run(plant, state, hands, 10 * SECOND), rounds=20)
+    once = median(lambda: plant.solve(values))
+    benchmark.pedantic(lambda: run(plant, state, hands, 10 * SECOND), rounds=10)
+    benchmark.extra_info.update(
+        frames=len(trajectory.frames), solves_in_one_frame=whole / once / len(trajectory.frames)
+    )
+    assert len(trajectory.frames) < 40
+
+
 def test_cost_grows_close_to_linearly(benchmark: BenchmarkFixture, median: Median) -> None:
-    """72 starters are just over 1,000 devices."""
+    """84 starters are 1,009 devices."""
     times, sizes = [], []
-    for count in (18, 36, 72):
+    for count in (21, 42, 84):
         plant = Plant(many_starters(count))
         values = plant.values(initial_state(plant))
         times.append(median(lambda plant=plant, values=values: plant.solve(values), rounds=15))

@@ -57,9 +57,9 @@ class ContradictoryNameplate(ValueError):
     """The figures of a nameplate cannot all be true."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Machine:
-    """Equivalent circuit of one winding, in ohm at the rated frequency."""
+    """Equivalent circuit of one winding, in ohm at the rated frequency. Compared by identity, which is quick."""
 
     plate: Nameplate
     stator_ohm: complex

@@ -4,7 +4,7 @@ import cmath
 import math
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
-from typing import ClassVar, Final, NamedTuple
+from typing import ClassVar, Final
 
 from wiretrace.catalogue.device import (
     CONTACT_OHM,
@@ -24,7 +24,7 @@ from wiretrace.catalogue.device import (
     number,
 )
 from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, Nameplate, fit
-from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Load, acceleration, next_mark
+from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Drive, Load, acceleration, next_mark
 
 TURN: Final = cmath.exp(2j * math.pi / 3)
 FED_FROM: Final = 0.05
@@ -64,13 +64,6 @@ def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tu
     )
 
 
-class _Equivalent(NamedTuple):
-    """What follows from the parameters once and for all."""
-
-    machine: Machine
-    load: Load
-
-
 class _ThreePhaseMotor(Kind):
     """`windings` are three branches in the order of the phases.
 
@@ -106,8 +99,8 @@ class _ThreePhaseMotor(Kind):
         """The rated point, for one winding."""
         return _nameplate(self.in_delta, *(number(params, name) for name in _PLATE))
 
-    def equivalent(self, params: Params) -> _Equivalent:
-        """Equivalent circuit and load."""
+    def equivalent(self, params: Params) -> Drive:
+        """Equivalent circuit and load: what follows from the parameters once and for all."""
         return _equivalent(self.in_delta, tuple([params[name] for name in _DECIDING]))
 
     def initial(self, params: Params) -> DeviceState:
@@ -226,8 +219,7 @@ class _ThreePhaseMotor(Kind):
         )
 
     def _rates(self, params: Params, positive_v: float, negative_v: float) -> Acceleration:
-        machine, load = self.equivalent(params)
-        return acceleration(machine, load, positive_v, negative_v)
+        return acceleration(self.equivalent(params), positive_v, negative_v)
 
     def _final_rises(self, params: Params, signals: Mapping[str, Signal]) -> list[float]:
         rated = self.equivalent(params).machine.plate.winding_a
@@ -270,13 +262,13 @@ def _nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *
 
 
 @lru_cache(maxsize=256)
-def _equivalent(in_delta: bool, deciding: tuple[bool | int | float | str, ...]) -> _Equivalent:
+def _equivalent(in_delta: bool, deciding: tuple[bool | int | float | str, ...]) -> Drive:
     """From the parameters in the order of `_DECIDING`."""
     plate = _nameplate(in_delta, *(float(value) for value in deciding[: len(_PLATE)]))
     load, percent, inertia = deciding[len(_PLATE) :]
     torque = plate.torque_nm
     driven = Load(str(load), torque * float(percent) / 100, FRICTION * torque, 1 - plate.slip, float(inertia))
-    return _Equivalent(fit(plate), driven)
+    return Drive(fit(plate), driven)
 
 
 @lru_cache(maxsize=1024)

@@ -9,7 +9,7 @@ the same as one that is not.
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Final
 
 import numpy as np
@@ -26,12 +26,12 @@ SPEEDS: Final[Floats] = np.concatenate([[-1.02], _SLIPS - 1, (1 - _SLIPS)[::-1],
 ZERO: Final = int(np.searchsorted(SPEEDS, 0.0))
 """Index of standstill as the end of turning backward; the next is standstill as the start of turning forward."""
 
-MARKS: Final = (0.12, 0.3, 0.48, 0.63, 0.75, 0.84, 0.91)
+MARKS: Final = (0.15, 0.4, 0.62, 0.78, 0.89)
 """Speeds at which the impedance of a motor that runs up or down is taken anew."""
 
 _WAY: Final = (*(-mark for mark in MARKS), 0.0, *MARKS)
 
-NEAR: Final = 0.01
+NEAR: Final = 0.012
 """Distance to the final speed from which that is used."""
 
 FRICTION: Final = 0.02
@@ -52,22 +52,29 @@ class Load:
     inertia_kgm2: float
 
 
-@lru_cache(maxsize=256)
-def torques(machine: Machine) -> tuple[Floats, Floats]:
-    """Torque for each volt squared of positive and of negative sequence at SPEEDS, newton metres."""
-    forward = np.array([machine.torque_nm_per_v2(1 - speed) for speed in _SPEEDS])
-    return forward, -forward[::-1]
+@dataclass(frozen=True, eq=False)
+class Drive:
+    """A machine with its load. Torques of both at SPEEDS are worked out once; compared by identity, which is quick."""
 
+    machine: Machine
+    load: Load
 
-@lru_cache(maxsize=256)
-def load_torque(load: Load) -> Floats:
-    """Torque of load and friction against turning, at SPEEDS."""
-    if load.kind == "fan":
-        size = load.friction_nm + max(0.0, load.torque_nm - load.friction_nm) * (SPEEDS / load.rated_speed) ** 2
-    else:
-        constant = load.torque_nm if load.kind == "constant" else 0.0
-        size = np.full(len(SPEEDS), max(load.friction_nm, constant))
-    return np.where(_FORWARD, size, -size)
+    @cached_property
+    def torques(self) -> tuple[Floats, Floats]:
+        """Torque for each volt squared of positive and of negative sequence, newton metres."""
+        forward = np.array([self.machine.torque_nm_per_v2(1 - speed) for speed in _SPEEDS])
+        return forward, -forward[::-1]
+
+    @cached_property
+    def load_torque(self) -> Floats:
+        """Torque of load and friction against turning, newton metres."""
+        load = self.load
+        if load.kind == "fan":
+            size = load.friction_nm + max(0.0, load.torque_nm - load.friction_nm) * (SPEEDS / load.rated_speed) ** 2
+        else:
+            constant = load.torque_nm if load.kind == "constant" else 0.0
+            size = np.full(len(SPEEDS), max(load.friction_nm, constant))
+        return np.where(_FORWARD, size, -size)
 
 
 @dataclass(frozen=True)
@@ -152,19 +159,19 @@ class Acceleration:
         return edge, beyond if 0 <= beyond < len(_SPEEDS) - 1 else None
 
 
-@lru_cache(maxsize=256)
-def acceleration(machine: Machine, load: Load, positive_v: float, negative_v: float) -> Acceleration:
+@lru_cache(maxsize=1024)
+def acceleration(drive: Drive, positive_v: float, negative_v: float) -> Acceleration:
     """Acceleration under steady winding voltages of both sequences, volts."""
-    forward, backward = torques(machine)
+    forward, backward = drive.torques
     driving = forward * positive_v**2 + backward * negative_v**2
-    sync_rad_s = machine.plate.sync_rpm * math.pi / 30
-    rate = (driving - load_torque(load)) / (load.inertia_kgm2 * sync_rad_s)
+    sync_rad_s = drive.machine.plate.sync_rpm * math.pi / 30
+    rate = (driving - drive.load_torque) / (drive.load.inertia_kgm2 * sync_rad_s)
     return Acceleration(rate.tolist())
 
 
 def next_mark(speed: float, final: float) -> float:
     """Where the impedance is taken anew on the way to `final`: a mark, or most of the way if that is nearer."""
-    most = speed + 0.6 * (final - speed)
+    most = speed + 0.65 * (final - speed)
     if final > speed:
         return min([mark for mark in _WAY if mark > speed + 1e-6] + [max(most, speed + NEAR)])
     return max([mark for mark in _WAY if mark < speed - 1e-6] + [min(most, speed - NEAR)])

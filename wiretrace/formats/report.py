@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 from functools import lru_cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.device import Role, View
 from wiretrace.circuit.document import End, Finite, Frozen, Id, Text
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
@@ -17,7 +17,7 @@ from wiretrace.instruments.clamp import read_current
 from wiretrace.instruments.voltmeter import Coupling, Reading, read_voltage
 from wiretrace.simulation.engine import Frame, Trajectory
 from wiretrace.simulation.plant import Plant
-from wiretrace.simulation.reach import Reach, Standing, reach
+from wiretrace.simulation.reach import Reach, Standing, feeding, reach
 from wiretrace.simulation.state import Action, State
 from wiretrace.simulation.warnings import warnings
 
@@ -174,8 +174,7 @@ def faults_from_data(faults: Sequence[FaultData]) -> tuple[Fault, ...]:
 
 def state_data(state: State) -> StateData:
     faults = tuple(FaultData.model_validate(asdict(f)) for f in state.faults)
-    devices: dict[str, Any] = {device: dict(values) for device, values in state.devices.items()}
-    return StateData(time_us=state.time_us, devices=devices, faults=faults)
+    return StateData.model_construct(time_us=state.time_us, devices=dict(state.devices), faults=faults)  # type: ignore[arg-type]
 
 
 def action_from_data(data: ActionData) -> Action:
@@ -184,8 +183,9 @@ def action_from_data(data: ActionData) -> Action:
 
 def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> RunData:
     """A trajectory with the readings of the probes that stay in place, frame by frame."""
-    return RunData(
-        frames=tuple(frame_data(plant, frame, probes) for frame in trajectory.frames),
+    describe = Describer(plant, probes)
+    return RunData.model_construct(
+        frames=tuple(describe.frame(frame) for frame in trajectory.frames),
         end=state_data(trajectory.end),
         chatters=tuple(
             ChatterData(devices=c.devices, since_us=c.since_us, period_us=c.period_us, until_us=c.until_us)
@@ -195,16 +195,51 @@ def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> 
     )
 
 
-def frame_data(plant: Plant, frame: Frame, probes: Sequence[Probes]) -> FrameData:
-    """One frame. Raises UnknownTarget when a probe stands on nothing."""
-    return FrameData(
-        time_us=frame.state.time_us,
-        state=state_data(frame.state),
-        devices=_devices(plant, frame),
-        terminals=_terminals(plant, reach(plant, frame)),
-        conductors_a=_currents(plant, frame),
-        readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in probes),
-    )
+class Describer:
+    """Describes one frame after the other. What holds from one frame to the next is not worked out again.
+
+    The models are made without validation: what they describe comes from the core and is of the right types.
+    """
+
+    def __init__(self, plant: Plant, probes: Sequence[Probes]) -> None:
+        self._plant = plant
+        self._probes = probes
+        self._pattern: object = None
+        self._terminals: dict[str, dict[str, TerminalData]] = {}
+        self._closed: dict[str, dict[str, bool]] = {}
+        self._devices: dict[str, tuple[View, dict[str, bool], DeviceData]] = {}
+
+    def frame(self, frame: Frame) -> FrameData:
+        """One frame. Raises UnknownTarget when a probe stands on nothing."""
+        plant = self._plant
+        pattern = (frame.point.ac.admittance_s != 0).tobytes(), feeding(plant, frame)
+        if pattern != self._pattern:
+            self._pattern, self._terminals = pattern, _terminals(plant, reach(plant, frame))
+            self._closed = _closed(plant, frame)
+        return FrameData.model_construct(
+            time_us=frame.state.time_us,
+            state=state_data(frame.state),
+            devices={name: self._device(name, view) for name, view in frame.views.items()},
+            terminals=self._terminals,
+            conductors_a=_currents(plant, frame),
+            readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in self._probes),
+        )
+
+    def _device(self, name: str, view: View) -> DeviceData:
+        """A device; the same object as in the frame before when nothing of it changed."""
+        closed, known = self._closed[name], self._devices.get(name)
+        if known is not None and known[0] == view and known[1] == closed:
+            return known[2]
+        data = DeviceData.model_construct(
+            says=view.says,
+            active=view.active,
+            attention=view.attention,
+            closed=closed,
+            on=dict(view.on),
+            figures=tuple(FigureData.model_construct(title=f.title, value=f.value, unit=f.unit) for f in view.figures),
+        )
+        self._devices[name] = (view, closed, data)
+        return data
 
 
 def _currents(plant: Plant, frame: Frame) -> dict[str, float]:
@@ -219,22 +254,13 @@ def _currents(plant: Plant, frame: Frame) -> dict[str, float]:
     return {name: currents[plant.branch_index(name)] for name in ids}
 
 
-def _devices(plant: Plant, frame: Frame) -> dict[str, DeviceData]:
+def _closed(plant: Plant, frame: Frame) -> dict[str, dict[str, bool]]:
+    """Which contacts of every device are closed."""
     closed: dict[str, dict[str, bool]] = {device: {} for device in plant.devices}
     for ref, value in zip(plant.branches, frame.values, strict=True):
         if ref.role is Role.CONTACT:
             closed[ref.place][ref.branch] = value is not None
-    return {
-        device: DeviceData(
-            says=view.says,
-            active=view.active,
-            attention=view.attention,
-            closed=closed[device],
-            on=dict(view.on),
-            figures=tuple(FigureData(title=f.title, value=f.value, unit=f.unit) for f in view.figures),
-        )
-        for device, view in frame.views.items()
-    }
+    return closed
 
 
 def _terminals(plant: Plant, reached: Reach) -> dict[str, dict[str, TerminalData]]:
@@ -258,7 +284,7 @@ def _pole(plant: Plant, node: int | None) -> str | None:
 
 
 def reading_data(reading: Reading) -> ReadingData:
-    return ReadingData(
+    return ReadingData.model_construct(
         red=reading.red,
         black=reading.black,
         voltage_v=reading.voltage_v,

@@ -286,8 +286,12 @@ def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[
     size = shape.size
     rhs = np.zeros(size + 1, dtype=np.complex128)
     hot = np.flatnonzero(driven_a)
+    depth = len(shape.ends_sign) // 2
     for branch in hot.tolist():
-        rhs -= driven_a[branch] * _incidence(shape, branch)
+        # One end after the other: offsets that both ends have in common cancel.
+        rhs[shape.ends_index[:depth, branch]] -= driven_a[branch]
+        rhs[shape.ends_index[depth:, branch]] += driven_a[branch]
+    rhs[size] = 0
     weight = entries_s[shape.stamp_source] * shape.stamp_sign
     factor = (_factor_dense if size <= DENSE_UP_TO else _factor_sparse)(shape, weight)
     if factor is None:

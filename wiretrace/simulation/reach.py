@@ -1,7 +1,6 @@
 """Where each terminal gets its potential from: through contacts, through a load, or nowhere."""
 
 import heapq
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -91,26 +90,34 @@ def _standing(poles: Mapping[int, Standing], best: tuple[int, float] | None, pol
     return poles[pole] if best[0] == 0 else Standing.LOAD
 
 
-def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
-    """Nodes that are poles of a source. A live pole counts only while its source is there."""
-    poles = {}
+def feeding(plant: Plant, frame: Frame) -> tuple[bool, ...]:
+    """Whether each pole of each source feeds: a live pole counts only while its source is there."""
+    found = []
     for item in plant.devices.values():
-        for terminal, (what, branch) in item.kind.poles.items():
+        for what, branch in item.kind.poles.values():
             fed = frame.values[plant.branch_index(item.id, branch)] is not None
             dead = item.kind.coupled and frame.signals[item.id][branch].rms_v < DEAD_V
-            if (fed and not dead) or what != Standing.LIVE:
-                poles[plant.inner[item.id, terminal]] = Standing(what)
-    return poles
+            found.append((fed and not dead) or what != Standing.LIVE)
+    return tuple(found)
+
+
+def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
+    """Nodes that are poles of a source that feeds."""
+    named = [
+        (plant.inner[item.id, terminal], Standing(what))
+        for item in plant.devices.values()
+        for terminal, (what, _) in item.kind.poles.items()
+    ]
+    return {node: what for (node, what), feeds in zip(named, feeding(plant, frame), strict=True) if feeds}
 
 
 def _neighbours(plant: Plant, frame: Frame) -> Sequence[Sequence[tuple[int, int, float]]]:
     """Per node the branches that conduct there, with the far node and the impedance in ohm."""
-    omega = 2 * math.pi * plant.frequency_hz
     found: list[list[tuple[int, int, float]]] = [[] for _ in plant.nodes]
-    for number, (ref, value) in enumerate(zip(plant.branches, frame.values, strict=True)):
-        if value is None or ref.role is Role.SOURCE:
+    admittance = abs(frame.point.ac.admittance_s).tolist()
+    for number, (ref, size) in enumerate(zip(plant.branches, admittance, strict=True)):
+        if size == 0 or ref.role is Role.SOURCE:
             continue
-        impedance = 1 / abs(value.admittance_s(omega))
-        found[ref.a].append((number, ref.b, impedance))
-        found[ref.b].append((number, ref.a, impedance))
+        found[ref.a].append((number, ref.b, 1 / size))
+        found[ref.b].append((number, ref.a, 1 / size))
     return found
