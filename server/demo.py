@@ -17,6 +17,12 @@ JOBS = (
     ("Irrigation pump", "Pump house", "star-delta-timer-first-closure"),
     ("Irrigation pump, timer relay", "Training bay, board 2", "star-delta-relay"),
     ("Borehole supply", "Pump house", "phase-monitor"),
+    ("Irrigation pump, programmable controller", "Pump house", "star-delta-plc"),
+    ("Transfer pump with ammeter", "Glasshouse, header room", "current-transformer-ammeter"),
+    ("Pot conveyor", "Potting shed", "dc-control-pnp"),
+    ("Shade screen", "Glasshouse, bay 3", "up-down-common-first"),
+    ("Drain pump, order of the feeder", "Training bay, board 1", "feeder-order"),
+    ("Ridge vent, stage 1", "Training bay, board 2", "reversing-stage-1"),
 )
 
 

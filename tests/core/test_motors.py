@@ -252,6 +252,26 @@ def test_too_short_a_star_time_is_a_full_start_again() -> None:
     assert surge_a(4.0) < 40
 
 
+def test_the_two_delta_closures_differ_in_their_surge() -> None:
+    """The winding voltage jumps 30 degrees forward or backward against what the turning rotor still raises."""
+
+    def surge_a(closure: str, dead_ms: float) -> float:
+        base = library_circuit(f"star-delta-timer-{closure}-closure")
+        bench = Bench(with_params(base, {"timer": {"dead_time_ms": dead_ms}}))
+        bench.do("start", "press", wait_s=8.0)
+        assert bench.says("motor") == "turns forward"
+        figures = bench.frame.views["motor"].figures
+        return next(f.value for f in figures if f.title.startswith("Surge"))
+
+    for dead_ms in (20.0, 30.0, 80.0):
+        first, second = surge_a("first", dead_ms), surge_a("second", dead_ms)
+        assert abs(first - second) > 0.05 * max(first, second)
+    direct = Bench(fed())
+    direct.wait(1.0)
+    start = next(f.value for f in direct.frame.views["m1"].figures if f.title.startswith("Surge"))
+    assert start == pytest.approx(7 * 15.5 / 3**0.5, rel=0.03)
+
+
 def test_every_motor_default_is_consistent() -> None:
     for name in ("motor_three_phase", "motor_six_leads"):
         assert list(KINDS[name].contradictions(KINDS[name].defaults())) == []

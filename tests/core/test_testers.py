@@ -10,6 +10,7 @@ from wiretrace.errors import MeasurementRefused
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.resistance import explain_resistance
 from wiretrace.instruments.clamp import capture_current
+from wiretrace.instruments.low_impedance import LowReading, read_low_impedance
 from wiretrace.instruments.potentials import potentials
 from wiretrace.instruments.testers import read_insulation, read_phase_sequence, read_two_pole
 from wiretrace.library import library_circuit
@@ -175,6 +176,22 @@ def test_amperes_are_explained_by_what_the_wire_feeds(bench: Bench) -> None:
     assert "carries nothing" in explain_current(bench.plant, bench.frame, ["p1-motor"]).sentence
 
 
+def test_a_low_impedance_meter_can_operate_a_small_relay() -> None:
+    """230 V, 3.3 kohm and a relay of 2.4 VA in a row: 87 % at the coil, and it comes in. A contactor does not."""
+
+    def across_open_switch(kind: str) -> LowReading:
+        parts = [device("g1", "supply_single_phase"), device("s1", "selector_two"), device("k1", kind)]
+        wires = [wire("a", "g1:L", "s1:13"), wire("b", "s1:14", "k1:A1"), wire("c", "k1:A2", "g1:N")]
+        made = Bench(circuit(parts, wires))
+        return read_low_impedance(made.plant, made.state, end("s1:13"), end("s1:14"))
+
+    small, large = across_open_switch("control_relay"), across_open_switch("contactor")
+    assert small.operates == ("k1",)
+    assert small.reading.voltage_v < 30
+    assert large.operates == ()
+    assert large.reading.voltage_v > 150
+
+
 def race_circuit() -> Bench:
     """Two relays on one switch, each through the other's normally closed contact."""
     parts = [device("g1", "supply_single_phase"), device("s1", "selector_two")]
@@ -250,5 +267,13 @@ def test_warnings_name_what_is_odd() -> None:
     assert "warning" not in done.output
     plain = circuit([device("g1", "supply_three_phase", frequency_hz=60.0), device("m1", "motor_three_phase")], [])
     assert [(w.code, w.device) for w in warnings(Plant(plain))] == [("wrong_frequency", "m1")]
+    low = circuit(
+        [
+            device("g1", "supply_three_phase"),
+            device("m1", "motor_six_leads", rated_voltage_v=230.0, rated_current_a=27.0),
+        ],
+        [],
+    )
+    assert [(w.code, w.device) for w in warnings(Plant(low))] == [("wrong_voltage", "m1")]
     lonely = circuit([device("h1", "lamp")], [])
     assert [w.code for w in warnings(Plant(lonely))] == ["no_source"]

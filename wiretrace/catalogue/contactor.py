@@ -109,7 +109,7 @@ class Contactor(Electromagnet):
             "momentary",
             "By hand only when dead and locked off.",
         ),
-        Operation("renew", "Renew welded poles", "pulse", "First find out what welded them."),
+        Operation("renew", "Renew welded poles", "pulse", "First find out what welded them.", repairs=True),
     )
 
     WELDS_AFTER_US: Final = 5_000

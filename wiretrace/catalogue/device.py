@@ -173,13 +173,15 @@ class Part:
 class Operation:
     """One way a hand can work the device.
 
-    `style` is "momentary" (held, then let go), "toggle" (stays) or "pulse" (once).
+    `style` is "momentary" (held, then let go), "toggle" (stays) or "pulse" (once). One that
+    `repairs` is offered only while the device calls for attention.
     """
 
     name: str
     title: str
     style: str
     caution: str = ""
+    repairs: bool = False
 
 
 class Figure(NamedTuple):
@@ -265,6 +267,14 @@ class Kind(ABC):
 
     def frequency_hz(self, params: Params) -> float | None:
         """Frequency that this device feeds into the network; None for all but sources."""
+        return None
+
+    def line_voltage_v(self, params: Params) -> float | None:
+        """Voltage between the lines that this device feeds; None for all but three-phase sources."""
+        return None
+
+    def made_for_line_v(self, params: Params) -> float | None:
+        """Line voltage that this device is made for; None when it does not matter."""
         return None
 
     def reference_node(self, params: Params) -> str | None:

@@ -21,7 +21,7 @@ from wiretrace.catalogue.device import (
 
 
 class Lamp(Kind):
-    """Indicator lamp as the resistance of its rated voltage and power."""
+    """Indicator lamp as the resistance of its rated voltage and power. An LED is seen at much less than a filament."""
 
     name = "lamp"
     title = "Indicator lamp"
@@ -32,13 +32,14 @@ class Lamp(Kind):
     params = (
         Param("rated_voltage_v", "Rated voltage", 230.0, "V", 6.0, 690.0),
         Param("rated_power_w", "Rated power", 2.4, "W", 0.05, 500.0),
+        Param("light", "Light", "filament", choices=("filament", "LED")),
         Param("colour", "Colour", "green", choices=("green", "red", "yellow", "white", "blue")),
     )
     terminals = (Terminal("X1"), Terminal("X2"))
     branches = (Branch("lamp", "X1", "X2", Role.LOAD),)
     parts = (Part("lamp", "Lamp", "lamp", ("X1", "X2"), ("lamp",)),)
 
-    VISIBLE: Final = 0.5
+    VISIBLE: Final = {"filament": 0.5, "LED": 0.2}
     """Share of the rated voltage from which a lamp is seen to be lit."""
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
@@ -47,7 +48,7 @@ class Lamp(Kind):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         signal = signals["lamp"]
         share = signal.rms_v / number(params, "rated_voltage_v")
-        lit = share >= self.VISIBLE and signal.rms_a > 0
+        lit = share >= self.VISIBLE[str(params["light"])] and signal.rms_a > 0
         return View("lit" if lit else "dark", lit)
 
 

@@ -63,6 +63,9 @@ class PhaseMonitor(Kind):
     """Share of the rated line voltage below which a phase counts as lost."""
     AT_ONCE_S: Final = 0.1
 
+    def made_for_line_v(self, params: Params) -> float | None:
+        return number(params, "line_voltage_v")
+
     def initial(self, params: Params) -> DeviceState:
         return {"ready": False, "sees": "off", "changes_at_us": None}
 

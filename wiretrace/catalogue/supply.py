@@ -62,6 +62,9 @@ class ThreePhaseSupply(Kind):
     )
     poles = {**{phase: ("live", phase) for phase in PHASES}, "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
+    def line_voltage_v(self, params: Params) -> float | None:
+        return number(params, "line_voltage_v")
+
     def frequency_hz(self, params: Params) -> float | None:
         return number(params, "frequency_hz")
 

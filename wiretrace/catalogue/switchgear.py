@@ -284,7 +284,9 @@ class Fuses(Kind):
         )
         for count in (1, 2, 3)
     )
-    operations = (Operation("replace", "Replace the blown links", "pulse", "First find out why they blew."),)
+    operations = (
+        Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs=True),
+    )
 
     MELTS_FROM: Final = 1.6
 

@@ -19,8 +19,8 @@ from wiretrace.catalogue.device import (
     number,
 )
 
-PLAIN = When("taps", ("none",))
-TAPPED = When("taps", ("-5 %, +5 %",))
+PLAIN = When("taps", ("no taps",))
+TAPPED = When("taps", ("taps at 95 and 105 %",))
 
 
 class ControlTransformer(Kind):
@@ -44,7 +44,7 @@ class ControlTransformer(Kind):
         Param("leakage_percent", "Drop in the leakage", 3.0, "%", 0.5, 20.0),
         Param("no_load_current_percent", "No-load current", 15.0, "%", 1.0, 60.0),
         Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
-        Param("taps", "Primary taps", "none", choices=("none", "-5 %, +5 %")),
+        Param("taps", "Primary taps", "no taps", choices=("no taps", "taps at 95 and 105 %")),
     )
     terminals = (
         Terminal("1.1", "H1"),
@@ -90,7 +90,7 @@ class ControlTransformer(Kind):
         # The ratio holds between the open-circuit voltages: the mutual flux is a little less than all.
         turns = ratio * (1 + leakage / 2 / magnetising)
         # Sections of the primary as shares of its rated turns: to the lower tap, to the rated, to the upper.
-        shares = {"primary": 0.95, "tap_1": 0.05, "tap_2": 0.05} if params["taps"] != "none" else {"primary": 1.0}
+        shares = {"primary": 0.95, "tap_1": 0.05, "tap_2": 0.05} if params["taps"] != "no taps" else {"primary": 1.0}
         flux = base * magnetising / omega
         sections = {
             name: Value(

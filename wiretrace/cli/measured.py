@@ -6,9 +6,10 @@ from typing import TypeAlias
 
 from wiretrace.cli.arguments import read_end, read_probes
 from wiretrace.instruments.clamp import capture_current, display, read_current
+from wiretrace.instruments.low_impedance import read_low_impedance
 from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.testers import read_insulation, read_phase_sequence, read_two_pole
-from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, Coupling, read_voltage
+from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, read_voltage
 from wiretrace.simulation.engine import Frame, Trajectory, frame_of
 from wiretrace.simulation.plant import Plant
 
@@ -29,6 +30,14 @@ def _volts(ohm: float, coupling: Coupling, plant: Plant, trajectory: Trajectory,
     reading = read_voltage(plant, frame.point, ends.red, ends.black, ohm, coupling)
     unit = "V DC" if reading.coupling is Coupling.DC else "V"
     return f"{reading.display} {unit}" + ("" if reading.joined else " (no return path)")
+
+
+def _low_volts(plant: Plant, trajectory: Trajectory, where: str) -> str:
+    ends = read_probes(plant, where)
+    seen = read_low_impedance(plant, trajectory.end, ends.red, ends.black)
+    operated = ", ".join(plant.devices[device].label for device in seen.operates)
+    shown = f"{seen.reading.display} V" + ("" if seen.reading.joined else " (no return path)")
+    return shown + (f"; its own current operates {operated}" if operated else "")
 
 
 def _ohms(plant: Plant, trajectory: Trajectory, where: str) -> str:
@@ -73,7 +82,7 @@ def _insulation(plant: Plant, trajectory: Trajectory, where: str) -> str:
 
 _READERS: Mapping[str, Reader] = {
     "volts": partial(_volts, HIGH_IMPEDANCE_OHM, Coupling.AUTO),
-    "low-volts": partial(_volts, LOW_IMPEDANCE_OHM, Coupling.AUTO),
+    "low-volts": _low_volts,
     "ac-volts": partial(_volts, HIGH_IMPEDANCE_OHM, Coupling.AC),
     "dc-volts": partial(_volts, HIGH_IMPEDANCE_OHM, Coupling.DC),
     "ohms": _ohms,

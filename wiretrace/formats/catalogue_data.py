@@ -42,6 +42,7 @@ class OperationData(Frozen):
     title: str
     style: str
     caution: str
+    repairs: bool
 
 
 class KindData(Frozen):
@@ -103,7 +104,8 @@ def _kind(kind: Kind) -> KindData:
             for p in kind.parts
         ),
         operations=tuple(
-            OperationData(name=o.name, title=o.title, style=o.style, caution=o.caution) for o in kind.operations
+            OperationData(name=o.name, title=o.title, style=o.style, caution=o.caution, repairs=o.repairs)
+            for o in kind.operations
         ),
     )
 

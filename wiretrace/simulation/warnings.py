@@ -1,15 +1,18 @@
 """What is odd about a circuit although it can be solved."""
 
 from collections.abc import Iterator
+from typing import Final
 
 from wiretrace.catalogue.device import Role
 from wiretrace.errors import Problem
 from wiretrace.simulation.plant import Plant
 
+VOLTAGE_TOLERANCE: Final = 0.15
+
 
 def warnings(plant: Plant) -> tuple[Problem, ...]:
-    """Named warnings, each with its device: no source, a frequency that a device is not made for."""
-    return (*_no_source(plant), *_wrong_frequency(plant))
+    """Named warnings, each with its device: no source, a frequency or a line voltage that it is not made for."""
+    return (*_no_source(plant), *_wrong_frequency(plant), *_wrong_voltage(plant))
 
 
 def _no_source(plant: Plant) -> Iterator[Problem]:
@@ -28,3 +31,13 @@ def _wrong_frequency(plant: Plant) -> Iterator[Problem]:
             if rated != plant.frequency_hz:
                 message = f"{item.label} is made for {rated:g} Hz and stands on {plant.frequency_hz:g} Hz."
                 yield Problem("wrong_frequency", message, item.id)
+
+
+def _wrong_voltage(plant: Plant) -> Iterator[Problem]:
+    """A motor of 230 V in delta on 400 V must not be started in star and delta, nor in delta at all."""
+    lines = [v for item in plant.devices.values() if (v := item.kind.line_voltage_v(item.params)) is not None]
+    for item in plant.devices.values():
+        made_for = item.kind.made_for_line_v(item.params)
+        if made_for is not None and lines and all(abs(v / made_for - 1) > VOLTAGE_TOLERANCE for v in lines):
+            message = f"{item.label} is made for {made_for:g} V between lines; the supply has {lines[0]:g} V."
+            yield Problem("wrong_voltage", message, item.id)

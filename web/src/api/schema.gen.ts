@@ -1088,6 +1088,8 @@ export interface components {
             style: string;
             /** Caution */
             caution: string;
+            /** Repairs */
+            repairs: boolean;
         };
         /** ParamData */
         ParamData: {

@@ -52,7 +52,7 @@ function DeviceRow({
   const kind = catalogue.kind(device.kind);
   const seen = frame?.devices[device.id];
   const colour = catalogue.params(device)["colour"];
-  const operations = kind?.operations ?? [];
+  const operations = (kind?.operations ?? []).filter((o) => !o.repairs || seen?.attention);
   // More than fit beside the name go below it.
   const many = operations.length > 2;
   return (

@@ -18,7 +18,7 @@ export function Meter({ circuit }: { circuit: Circuit }) {
           Voltmeter
         </Heading>
         <Text fontSize="12px" color="var(--soft)">
-          AC, 10 MΩ
+          {reading?.coupling ?? "AC or DC"}, 10 MΩ
         </Text>
       </Flex>
       <Box bg="var(--paper)" border="1px solid var(--rule)" borderTop="4px solid var(--ink)" px="3" py="2">
