@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, jobs, simulation
+from server.api import catalogue, checks, jobs, simulation
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData, RunData
@@ -17,6 +17,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     simulation.RunRequest,
     simulation.ReadRequest,
     simulation.ExplainRequest,
+    checks.CheckRequest,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -25,6 +26,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     RunData,
     simulation.ReadAnswer,
     ExplanationData,
+    checks.CheckAnswer,
     CatalogueData,
     catalogue.Library,
     ProblemBody,

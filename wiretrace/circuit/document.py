@@ -87,6 +87,14 @@ class Sheet(Frozen):
     routes: dict[Id, tuple[tuple[Grid, Grid], ...]] = {}
 
 
+class SetAside(Frozen):
+    """A finding of the checks that somebody has looked at and lets stand, with his note."""
+
+    rule: Annotated[str, StringConstraints(max_length=64)]
+    key: Annotated[str, StringConstraints(max_length=200)]
+    note: Text = ""
+
+
 class Circuit(Frozen):
     """A whole circuit document."""
 
@@ -97,6 +105,7 @@ class Circuit(Frozen):
     conductors: tuple[Conductor, ...] = ()
     strays: tuple[Stray, ...] = ()
     sheets: tuple[Sheet, ...] = ()
+    set_aside: Annotated[tuple[SetAside, ...], Field(max_length=500)] = ()
 
     def link_ids(self) -> set[str]:
         """Ids of all conductors and stray paths."""

@@ -9,6 +9,8 @@ from typing import Any, ParamSpec
 
 import click
 
+from wiretrace.checks.check import check
+from wiretrace.checks.finding import Outcome
 from wiretrace.cli.arguments import (
     read_actions,
     read_circuit,
@@ -218,6 +220,18 @@ def validate(circuit: str) -> None:
         click.echo(f"warning: {warning.message}")
     count = (len(plant.circuit.devices), len(plant.circuit.conductors))
     click.echo(f"{plant.circuit.title}: valid, {count[0]} devices, {count[1]} conductors.")
+
+
+@main.command("check")
+@click.argument("circuit")
+@_tells_errors
+def check_command(circuit: str) -> None:
+    """Apply the rules of the trade to CIRCUIT: found, clear, or could not check."""
+    for result in check(read_circuit(circuit)):
+        if result.outcome is not Outcome.NOT_CONCERNED:
+            click.echo(f"{result.outcome.value}: {result.title}{f': {result.reason}' if result.reason else ''}")
+        for finding in result.findings:
+            click.echo(f"    {finding.message}\n        {finding.why}")
 
 
 @main.group()

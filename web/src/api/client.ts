@@ -1,4 +1,5 @@
 import type {
+  CheckResult,
   Circuit,
   Explanation,
   Job,
@@ -81,6 +82,7 @@ export const api = {
     call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, writer, circuit }),
   catalogue: () => call<{ kinds: Kind[] }>("GET", "/catalogue"),
   library: () => call<{ circuits: { name: string; title: string }[] }>("GET", "/library"),
+  check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
   run: (body: {
     circuit: Circuit;
     state: State | null;

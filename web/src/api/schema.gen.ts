@@ -82,6 +82,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What every rule says: found, clear, could not check, or nothing of the kind here. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CheckRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library": {
         parameters: {
             query?: never;
@@ -515,6 +564,15 @@ export interface components {
             /** Until Us */
             until_us: number;
         };
+        /** CheckAnswer */
+        CheckAnswer: {
+            /** Results */
+            results: components["schemas"]["ResultData"][];
+        };
+        /** CheckRequest */
+        CheckRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+        };
         /**
          * Circuit
          * @description A whole circuit document.
@@ -554,6 +612,11 @@ export interface components {
              * @default []
              */
             sheets: components["schemas"]["Sheet-Input"][];
+            /**
+             * Set Aside
+             * @default []
+             */
+            set_aside: components["schemas"]["SetAside-Input"][];
         };
         /**
          * Circuit
@@ -594,6 +657,11 @@ export interface components {
              * @default []
              */
             sheets: components["schemas"]["Sheet-Output"][];
+            /**
+             * Set Aside
+             * @default []
+             */
+            set_aside: components["schemas"]["SetAside-Output"][];
         };
         /**
          * Conductor
@@ -924,6 +992,24 @@ export interface components {
             unit: string;
         };
         /**
+         * FindingData
+         * @description `key` names the finding within its rule: a note that sets it aside refers to both.
+         */
+        FindingData: {
+            /** Key */
+            key: string;
+            /** Message */
+            message: string;
+            /** Why */
+            why: string;
+            /** Device */
+            device: string | null;
+            /** Terminal */
+            terminal: string | null;
+            /** Conductor */
+            conductor: string | null;
+        };
+        /**
          * FrameData
          * @description An instant and everything that holds from then until the next frame.
          */
@@ -1091,6 +1177,11 @@ export interface components {
             /** Repairs */
             repairs: boolean;
         };
+        /**
+         * Outcome
+         * @enum {string}
+         */
+        Outcome: "found" | "clear" | "could not check" | "nothing of the kind here";
         /** ParamData */
         ParamData: {
             /** Name */
@@ -1240,6 +1331,18 @@ export interface components {
             joined: boolean;
             coupling: components["schemas"]["Coupling"];
         };
+        /** ResultData */
+        ResultData: {
+            /** Rule */
+            rule: string;
+            /** Title */
+            title: string;
+            outcome: components["schemas"]["Outcome"];
+            /** Findings */
+            findings: components["schemas"]["FindingData"][];
+            /** Reason */
+            reason: string;
+        };
         /** RunData */
         RunData: {
             /** Frames */
@@ -1281,6 +1384,36 @@ export interface components {
             /** Writer */
             writer: string;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /**
+         * SetAside
+         * @description A finding of the checks that somebody has looked at and lets stand, with his note.
+         */
+        "SetAside-Input": {
+            /** Rule */
+            rule: string;
+            /** Key */
+            key: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SetAside
+         * @description A finding of the checks that somebody has looked at and lets stand, with his note.
+         */
+        "SetAside-Output": {
+            /** Rule */
+            rule: string;
+            /** Key */
+            key: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * Sheet

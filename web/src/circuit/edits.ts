@@ -55,7 +55,9 @@ export type Edit =
     }
   | { type: "takeOff"; device: string; part: string }
   | { type: "deleteDevice"; device: string }
-  | { type: "deleteConductor"; conductor: string };
+  | { type: "deleteConductor"; conductor: string }
+  | { type: "setAside"; rule: string; key: string; note: string }
+  | { type: "bringBack"; rule: string; key: string };
 
 export class EditRefused extends Error {}
 
@@ -104,6 +106,13 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
       return deleteDevice(circuit, edit.device);
     case "deleteConductor":
       return dropConductors(circuit, (conductor) => conductor.id === edit.conductor);
+    case "setAside":
+    case "bringBack": {
+      const others = circuit.set_aside.filter((s) => s.rule !== edit.rule || s.key !== edit.key);
+      if (edit.type === "bringBack") return { ...circuit, set_aside: others };
+      const note = edit.note.trim().slice(0, 200);
+      return { ...circuit, set_aside: [...others, { rule: edit.rule, key: edit.key, note }] };
+    }
   }
 }
 

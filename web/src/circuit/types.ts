@@ -10,6 +10,9 @@ export type Placement = Schemas["Placement"];
 export type End = Schemas["End"];
 export type ParamValue = Device["params"][string];
 
+export type CheckResult = Schemas["ResultData"];
+export type Finding = Schemas["FindingData"];
+
 export type Kind = Schemas["KindData"];
 export type Param = Schemas["ParamData"];
 export type Part = Schemas["PartData"];

@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useRef } from "react";
+import { foundIn, markedDevices, useCheckResults } from "../checks/checks";
 import type { Catalogue } from "../circuit/catalogue";
 import { type Circuit, endKey, type Point, sameEnd } from "../circuit/types";
 import { edit, redo, undo } from "../job/document";
@@ -29,6 +30,11 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
   const selected = useMemo(
     () => (selection?.kind === "part" ? new Set([partKey(selection)]) : NOTHING),
     [selection],
+  );
+  const results = useCheckResults((checks) => checks.results);
+  const marked = useMemo(
+    () => markedDevices(foundIn(results, circuit.set_aside)),
+    [results, circuit.set_aside],
   );
   useKeys();
 
@@ -114,6 +120,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
           }
           workable={never}
           deviceLabels={labels}
+          marked={marked}
         />
       ))}
       {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}

@@ -5,6 +5,8 @@ import { Door } from "../bench/Door";
 import { RunBoard } from "../bench/RunBoard";
 import { TimeChart } from "../bench/TimeChart";
 import { clearLatches } from "../bench/working";
+import { useChecks } from "../checks/checks";
+import { Findings } from "../checks/Findings";
 import { Notice, ProblemNotice } from "../common/Notice";
 import { DrawBoard } from "../draw/DrawBoard";
 import { Inspector } from "../draw/Inspector";
@@ -38,6 +40,7 @@ export function Workbench({ stage }: { stage: Stage }) {
       running = false;
     };
   }, [stage, circuit, catalogue]);
+  useChecks(circuit);
   const running = stage === "run";
   return (
     <Flex as="main" flex="1" minH="0">
@@ -75,7 +78,14 @@ export function Workbench({ stage }: { stage: Stage }) {
         borderLeft="1px solid var(--rule)"
         bg="var(--panel)"
       >
-        {running ? <Meter circuit={circuit} /> : <Inspector circuit={circuit} catalogue={catalogue} />}
+        {running ? (
+          <Meter circuit={circuit} />
+        ) : (
+          <>
+            <Inspector circuit={circuit} catalogue={catalogue} />
+            <Findings circuit={circuit} />
+          </>
+        )}
       </Box>
     </Flex>
   );

@@ -31,6 +31,7 @@ const EMPTY: Circuit = {
   devices: [],
   conductors: [],
   strays: [],
+  set_aside: [],
   sheets: [],
 };
 

@@ -53,7 +53,9 @@ export function findDraft(jobId: number): Draft | undefined {
 function readDraft(key: string): Draft | undefined {
   try {
     const draft = JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
-    return draft?.circuit && typeof draft.basedOn === "number" ? draft : undefined;
+    if (!draft?.circuit || typeof draft.basedOn !== "number") return undefined;
+    // A draft of an earlier release may lack what the format has gained since.
+    return { ...draft, circuit: { ...draft.circuit, set_aside: draft.circuit.set_aside ?? [] } };
   } catch {
     localStorage.removeItem(key);
     return undefined;

@@ -23,6 +23,8 @@ interface Props {
   readonly pointedTerminal: string | undefined;
   readonly workable: (part: PlacedPart) => boolean;
   readonly deviceLabels: ReadonlyMap<string, string>;
+  /** Devices to which the checks have something to say. */
+  readonly marked?: ReadonlySet<string>;
 }
 
 /** One sheet: frame, wires, parts, terminals, flags. */
@@ -79,6 +81,7 @@ export const PageView = memo(function PageView(props: Props) {
           selected={props.selectedParts.has(part.key)}
           pointed={props.pointedPart === part.key}
           workable={props.workable(part)}
+          marked={props.marked?.has(part.device.id) ?? false}
         />
       ))}
       {page.wiring.nets.map(

@@ -18,6 +18,7 @@ interface Props {
   readonly selected: boolean;
   readonly pointed: boolean;
   readonly workable: boolean;
+  readonly marked: boolean;
 }
 
 /** One part on a sheet: symbol, designation, function, terminal markings. */
@@ -28,6 +29,7 @@ export const PartView = memo(function PartView({
   selected,
   pointed,
   workable,
+  marked,
 }: Props) {
   const { drawing, device, placement } = part;
   const [left, top, right, bottom] = drawing.body;
@@ -55,6 +57,12 @@ export const PartView = memo(function PartView({
       <text className="designation" x={lx} y={ly} textAnchor={drawing.label.align}>
         {device.label}
       </text>
+      {marked && (
+        <path
+          className="found-mark"
+          d={`M${lx + (drawing.label.align === "end" ? -1 : 1)} ${ly - 2.2}l0.65 1h-1.3z`}
+        />
+      )}
       {device.function && showsFunction(part) && (
         <text className="function" x={lx} y={ly + 1.25} textAnchor={drawing.label.align}>
           {device.function}

@@ -83,6 +83,7 @@ export const empty: Circuit = {
   devices: [],
   conductors: [],
   strays: [],
+  set_aside: [],
   sheets: [
     { id: "one", title: "One", kind: "control", symbols: [], routes: {} },
     { id: "two", title: "Two", kind: "power", symbols: [], routes: {} },

@@ -1,0 +1,46 @@
+"""The check beside the sheet: found, set aside with a note, brought back, marked on the sheet."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.bench import open_job
+from tests.browser.conftest import Server
+
+
+def drawing(page: Page, site: Server, name: str) -> None:
+    open_job(page, site, template=name)
+    page.get_by_role("button", name="Draw", exact=True).click()
+
+
+def test_a_finding_is_shown_set_aside_and_brought_back(page: Page, site: Server) -> None:
+    drawing(page, site, "two-wire-float")
+    check = page.get_by_role("region", name="Check")
+    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 9 clear")
+    expect(check).to_contain_text("K1 can come in by itself when the supply returns")
+    marks = page.locator(".found-mark")
+    expect(marks).to_have_count(2)  # coil and poles of K1
+    check.get_by_role("button", name="Show").click()
+    expect(page.get_by_role("region", name="Properties")).to_contain_text("K1, contactor")
+    check.get_by_role("button", name="Set aside").click()
+    page.get_by_label("Note").fill("Fenced off")
+    page.keyboard.press("Enter")
+    expect(check.get_by_test_id("check-summary")).to_have_text("0 found, 9 clear, 1 set aside")
+    expect(check).to_contain_text("Set aside: Fenced off")
+    expect(marks).to_have_count(0)
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+    page.reload()
+    expect(check).to_contain_text("Set aside: Fenced off")
+    check.get_by_role("button", name="Bring back").click()
+    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 9 clear")
+
+
+def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
+    drawing(page, site, "start-stop-overload-line")
+    summary = page.get_by_test_id("check-summary")
+    expect(summary).to_contain_text("0 found")
+    page.locator('.part[aria-label^="F2 Heaters"] .halo').click(force=True)
+    dial = page.get_by_label("Dial, A")
+    dial.fill("9")
+    dial.press("Enter")
+    expect(page.get_by_role("region", name="Check")).to_contain_text("F2 is set to 9 A")
+    page.get_by_role("button", name="Undo").click()
+    expect(summary).to_contain_text("0 found")

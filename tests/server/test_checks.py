@@ -1,0 +1,36 @@
+"""/api/check over HTTP."""
+
+from flask.testing import FlaskClient
+
+from wiretrace.library import library_circuit
+
+
+def test_findings_come_with_rule_reason_and_place(client: FlaskClient) -> None:
+    body = {"circuit": library_circuit("two-wire-float").model_dump(mode="json")}
+    answer = client.post("/api/check", json=body)
+    assert answer.status_code == 200
+    results = {result["rule"]: result for result in answer.get_json()["results"]}
+    assert results["automatic_restart"]["outcome"] == "found"
+    (finding,) = results["automatic_restart"]["findings"]
+    assert finding["device"] == "contactor"
+    assert finding["message"].startswith("K1 can come in by itself")
+    assert finding["why"].endswith("nobody gave.")
+    assert results["stop_normally_closed"]["outcome"] == "nothing of the kind here"
+    assert results["dial"] == {**results["dial"], "outcome": "clear", "findings": [], "reason": ""}
+
+
+def test_a_contradictory_nameplate_is_a_problem_with_its_device(client: FlaskClient) -> None:
+    circuit = library_circuit("two-wire-float").model_dump(mode="json")
+    next(d for d in circuit["devices"] if d["id"] == "motor")["params"]["rated_current_a"] = 9.0
+    answer = client.post("/api/check", json={"circuit": circuit})
+    assert answer.status_code == 422
+    assert "contradicts itself" in answer.get_json()["detail"]
+    assert answer.get_json()["problems"][0]["device"] == "motor"
+
+
+def test_notes_are_kept_with_the_circuit(client: FlaskClient) -> None:
+    circuit = library_circuit("two-wire-float").model_dump(mode="json")
+    circuit["set_aside"] = [{"rule": "automatic_restart", "key": "contactor", "note": "Nobody can reach the pump"}]
+    made = client.post("/api/jobs", json={"title": "With a note", "circuit": circuit}).get_json()
+    kept = client.get(f"/api/jobs/{made['id']}").get_json()["circuit"]["set_aside"]
+    assert kept == circuit["set_aside"]

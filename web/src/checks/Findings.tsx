@@ -1,0 +1,104 @@
+import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { useMemo, useState } from "react";
+import type { Circuit } from "../circuit/types";
+import { edit } from "../job/document";
+import { setView } from "../job/view";
+import { type Found, foundIn, summary, useCheckResults } from "./checks";
+
+/** What the rules have found: the reason with each, where it is, and a way to set it aside. */
+export function Findings({ circuit }: { circuit: Circuit }) {
+  const { results, problem } = useCheckResults();
+  const found = useMemo(() => foundIn(results, circuit.set_aside), [results, circuit.set_aside]);
+  return (
+    <Box as="section" aria-label="Check" borderTop="1px solid var(--rule)" p="3">
+      <Heading as="h2" fontSize="15px" fontWeight="600">
+        Check
+      </Heading>
+      <Text fontSize="13px" color="var(--soft)" mb="2" aria-live="polite" data-testid="check-summary">
+        {problem ?? summary(results, circuit.set_aside)}
+      </Text>
+      {found.map((item) => (
+        <FindingCard key={`${item.rule} ${item.finding.key}`} found={item} circuit={circuit} />
+      ))}
+    </Box>
+  );
+}
+
+function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
+  const { rule, finding, note } = found;
+  const [writing, setWriting] = useState(false);
+  const [text, setText] = useState("");
+  const place = placeOf(circuit, finding.device);
+  const setAside = (): void => {
+    edit({ type: "setAside", rule, key: finding.key, note: text });
+    setWriting(false);
+  };
+  return (
+    <Box
+      borderLeft={`3px solid ${note === undefined ? "var(--warn)" : "var(--rule)"}`}
+      pl="2"
+      mb="3"
+      lineHeight="1.4"
+      data-rule={rule}
+    >
+      <Text fontSize="13px" fontWeight="500">
+        {finding.message}
+      </Text>
+      <Text fontSize="13px" color="var(--soft)">
+        {finding.why}
+      </Text>
+      {note !== undefined && (
+        <Text fontSize="13px" fontStyle="italic">
+          Set aside{note && `: ${note}`}
+        </Text>
+      )}
+      <Flex gap="1" mt="1" wrap="wrap">
+        {place && (
+          <Button size="xs" variant="outline" onClick={() => setView({ selection: place })}>
+            Show
+          </Button>
+        )}
+        {note !== undefined ? (
+          <Button
+            size="xs"
+            variant="outline"
+            onClick={() => edit({ type: "bringBack", rule, key: finding.key })}
+          >
+            Bring back
+          </Button>
+        ) : (
+          !writing && (
+            <Button size="xs" variant="outline" onClick={() => setWriting(true)}>
+              Set aside
+            </Button>
+          )
+        )}
+      </Flex>
+      {writing && (
+        <Flex gap="1" mt="1">
+          <Input
+            size="xs"
+            aria-label="Note"
+            placeholder="Why it may stand"
+            value={text}
+            autoFocus
+            onChange={(event) => setText(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") setAside();
+              if (event.key === "Escape") setWriting(false);
+            }}
+          />
+          <Button size="xs" onClick={setAside}>
+            Keep
+          </Button>
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+/** The part of a device that stands on a sheet, to be selected. */
+function placeOf(circuit: Circuit, device: string | null) {
+  const symbol = circuit.sheets.flatMap((sheet) => sheet.symbols).find((s) => s.device === device);
+  return symbol && { kind: "part" as const, device: symbol.device, part: symbol.part };
+}

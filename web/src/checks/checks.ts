@@ -1,0 +1,74 @@
+import { useEffect } from "react";
+import { create } from "zustand";
+import { api, asProblem } from "../api/client";
+import type { CheckResult, Circuit, Finding } from "../circuit/types";
+
+/** What the rules say of the circuit as it was a moment ago. */
+interface Checks {
+  readonly results: readonly CheckResult[];
+  /** Why the circuit cannot be checked at all. */
+  readonly problem: string | null;
+}
+
+export const useCheckResults = create<Checks>(() => ({ results: [], problem: null }));
+
+/** Edits that follow each other within this time are checked once. */
+const AFTER_MS = 120;
+
+/** Keep the results up to date with the circuit, quietly. */
+export function useChecks(circuit: Circuit): void {
+  useEffect(() => {
+    let current = true;
+    const timer = setTimeout(() => {
+      api
+        .check(circuit)
+        .then(({ results }) => current && useCheckResults.setState({ results, problem: null }))
+        .catch((error: unknown) => {
+          const problem = asProblem(error);
+          // Without a server the last results stand; they come anew with the next edit that gets through.
+          if (current && !problem.passing) useCheckResults.setState({ results: [], problem: problem.detail });
+        });
+    }, AFTER_MS);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [circuit]);
+}
+
+export interface Found {
+  readonly rule: string;
+  readonly title: string;
+  readonly finding: Finding;
+  /** The note with which it was set aside; undefined when it was not. */
+  readonly note: string | undefined;
+}
+
+/** All findings with their notes, those that are open first. */
+export function foundIn(results: readonly CheckResult[], setAside: Circuit["set_aside"]): Found[] {
+  const notes = new Map(setAside.map(({ rule, key, note }) => [`${rule} ${key}`, note]));
+  const all = results.flatMap(({ rule, title, findings }) =>
+    findings.map((finding) => ({ rule, title, finding, note: notes.get(`${rule} ${finding.key}`) })),
+  );
+  return [...all.filter((f) => f.note === undefined), ...all.filter((f) => f.note !== undefined)];
+}
+
+/** One line on how the check stands. */
+export function summary(results: readonly CheckResult[], setAside: Circuit["set_aside"]): string {
+  const found = foundIn(results, setAside);
+  const open = found.filter((f) => f.note === undefined).length;
+  const aside = found.length - open;
+  const clear = results.filter(({ outcome }) => outcome === "clear").length;
+  const not = results.filter(({ outcome }) => outcome === "could not check").length;
+  const parts = [`${open} found`, `${clear} clear`];
+  if (aside > 0) parts.push(`${aside} set aside`);
+  if (not > 0) parts.push(`${not} could not be checked`);
+  return parts.join(", ");
+}
+
+/** Devices with an open finding, to be marked on the sheet. */
+export function markedDevices(found: readonly Found[]): Set<string> {
+  return new Set(
+    found.flatMap(({ finding, note }) => (note === undefined && finding.device ? [finding.device] : [])),
+  );
+}

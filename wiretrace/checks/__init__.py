@@ -1,0 +1,1 @@
+"""What is wrong, or unwise, about a circuit as it is drawn."""

@@ -1,0 +1,57 @@
+"""What a rule of the trade says about a circuit."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TypeAlias
+
+from wiretrace.checks.facts import Facts
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing found: what, why it matters at the panel, and where.
+
+    `key` names it within its rule, so that it can be set aside with a note and recognised again.
+    """
+
+    key: str
+    message: str
+    why: str
+    device: str | None = None
+    terminal: str | None = None
+    conductor: str | None = None
+
+
+class Outcome(StrEnum):
+    FOUND = "found"
+    CLEAR = "clear"
+    COULD_NOT = "could not check"
+    NOT_CONCERNED = "nothing of the kind here"
+
+
+@dataclass(frozen=True)
+class Result:
+    """What one rule came to, and why it could not be checked if it could not."""
+
+    rule: str
+    title: str
+    outcome: Outcome
+    findings: tuple[Finding, ...]
+    reason: str = ""
+
+
+class NothingToCheck(Exception):
+    """The circuit has none of the things that a rule is about."""
+
+
+Check: TypeAlias = Callable[[Facts], Iterable[Finding]]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule: its name in notes, its title, and the function that looks."""
+
+    name: str
+    title: str
+    check: Check

@@ -1,0 +1,74 @@
+"""Rules about wires: clamps, open ends."""
+
+from collections import Counter
+from collections.abc import Iterator
+
+from wiretrace.checks.facts import Facts
+from wiretrace.checks.finding import Finding, NothingToCheck, Rule
+
+MOST_WIRES = 2
+
+
+def clamps_hold_two_wires(facts: Facts) -> Iterator[Finding]:
+    if not facts.circuit.conductors:
+        raise NothingToCheck
+    ends = Counter((end.device, end.terminal) for wire in facts.circuit.conductors for end in (wire.a, wire.b))
+    for (device, terminal), count in ends.items():
+        if count > MOST_WIRES:
+            yield Finding(
+                f"{device}:{terminal}",
+                f"{facts.label(device)}:{terminal} has {count} wires.",
+                "A clamp holds two at most: the third comes loose. Go on from another terminal of the potential.",
+                device,
+                terminal,
+            )
+
+
+def no_end_is_open(facts: Facts) -> Iterator[Finding]:
+    """Elements with a wire on one side only."""
+    used = facts.used_terminals
+    if not used:
+        raise NothingToCheck
+    for item in facts.items:
+        if item.kind.reference_node(item.params) is not None:
+            continue  # Nobody has to use every pole of a supply.
+        for branch in item.structure.branches:
+            sides = [(item.id, end) in used for end in (branch.a, branch.b)]
+            inner = {branch.a, branch.b} & set(item.structure.internal_nodes)
+            shared = any(
+                other.name != branch.name and {other.a, other.b} & {branch.a, branch.b}
+                for other in item.structure.branches
+            )
+            if sides.count(True) == 1 and not inner and not shared:
+                bare = branch.b if sides[0] else branch.a
+                yield Finding(
+                    f"{item.id}:{bare}",
+                    f"{item.label}:{bare} has no wire, though the other end of {branch.name} has one.",
+                    "No current can flow there.",
+                    item.id,
+                    bare,
+                )
+
+
+def motors_are_earthed(facts: Facts) -> Iterator[Finding]:
+    motors = [item for item in facts.items if any(t.name == "PE" for t in item.structure.terminals)]
+    motors = [item for item in motors if item.kind.reference_node(item.params) is None]
+    if not motors:
+        raise NothingToCheck
+    earths = [pole.node for pole in facts.poles if pole.what == "earth"]
+    for item in motors:
+        if not any(facts.wired.joined(facts.node(item, "PE"), earth) for earth in earths):
+            yield Finding(
+                item.id,
+                f"The frame of {item.label} is not joined to earth.",
+                "A winding that touches the frame would make it live, and nothing would trip.",
+                item.id,
+                "PE",
+            )
+
+
+RULES = (
+    Rule("clamps", "No clamp holds more than two wires", clamps_hold_two_wires),
+    Rule("open_ends", "No element has an open end", no_end_is_open),
+    Rule("earth", "Frames are joined to earth", motors_are_earthed),
+)
