@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, jobs, simulation
+from server.api import catalogue, checks, formats, jobs, simulation
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData, RunData
@@ -18,6 +18,8 @@ TAKEN: tuple[type[BaseModel], ...] = (
     simulation.ReadRequest,
     simulation.ExplainRequest,
     checks.CheckRequest,
+    formats.CircuitBody,
+    formats.ImportRequest,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -27,6 +29,8 @@ GIVEN: tuple[type[BaseModel], ...] = (
     simulation.ReadAnswer,
     ExplanationData,
     checks.CheckAnswer,
+    formats.Tidied,
+    formats.ImportAnswer,
     CatalogueData,
     catalogue.Library,
     ProblemBody,

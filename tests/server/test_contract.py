@@ -27,6 +27,10 @@ OPERATIONS = [
     "POST /api/simulation/run",
     "POST /api/simulation/read",
     "POST /api/simulation/explain",
+    "POST /api/check",
+    "POST /api/tidy",
+    "POST /api/import",
+    "POST /api/export/{name}",
     "GET /api/catalogue",
     "GET /api/library",
 ]

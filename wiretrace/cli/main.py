@@ -5,7 +5,7 @@ import sys
 from collections.abc import Callable
 from dataclasses import asdict
 from functools import wraps
-from typing import Any, ParamSpec
+from typing import Any, ParamSpec, TextIO
 
 import click
 
@@ -26,10 +26,12 @@ from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
 from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.formats.report import explanation_data, run_data
 from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.potentials import potentials
+from wiretrace.layout.tidy import tidy
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.race import find_races
@@ -247,3 +249,29 @@ def spice(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...
     """SPICE netlist of the state at the end of the run."""
     plant, trajectory = _trajectory(circuit, dos, until, faults)
     click.echo(spice_netlist(plant, frame_of(plant, trajectory.end)), nl=False)
+
+
+LISTS = {"wires": wire_list, "terminals": terminal_plan, "parts": parts_list}
+
+
+@export.command("list")
+@click.argument("circuit")
+@click.argument("which", type=click.Choice(list(LISTS)))
+@_tells_errors
+def list_command(circuit: str, which: str) -> None:
+    """CSV list of the wires, terminals or parts of CIRCUIT."""
+    click.echo(LISTS[which](read_circuit(circuit)), nl=False)
+
+
+@main.command("import")
+@click.argument("file", type=click.File("r", encoding="utf-8"))
+@click.option("--title", default="Imported", show_default=True)
+@_tells_errors
+def import_command(file: TextIO, title: str) -> None:
+    """Read a CSV list of wires and write the circuit, on clean sheets, as JSON to standard output."""
+    read = circuit_from_wire_list(file.read(), title)
+    for problem in read.problems:
+        click.echo(f"left out: {problem.message}", err=True)
+    for guess in read.guessed:
+        click.echo(f"told by its terminals: {guess}", err=True)
+    click.echo(tidy(read.circuit).model_dump_json(indent=2))

@@ -46,6 +46,8 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     throw new Problem(0, "No connection", "The server does not answer.");
   }
   if (response.status === 204) return undefined as T;
+  if (response.ok && !response.headers.get("Content-Type")?.includes("json"))
+    return (await response.text()) as T;
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data as T;
   const told = (data ?? {}) as {
@@ -61,6 +63,13 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     told.problems ?? [],
     told.current_version ?? null,
   );
+}
+
+/** A file as far as it could be read. */
+export interface Imported {
+  circuit: Circuit | null;
+  unreadable: { message: string; path: string | null }[];
+  guessed: string[];
 }
 
 export interface ActionRequest {
@@ -82,6 +91,10 @@ export const api = {
     call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, writer, circuit }),
   catalogue: () => call<{ kinds: Kind[] }>("GET", "/catalogue"),
   library: () => call<{ circuits: { name: string; title: string }[] }>("GET", "/library"),
+  tidy: (circuit: Circuit) => call<{ circuit: Circuit }>("POST", "/tidy", { circuit }),
+  importFile: (body: { title: string; format: "circuit" | "wires"; text: string }) =>
+    call<Imported>("POST", "/import", body),
+  exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }),
   check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
   run: (body: {
     circuit: Circuit;

@@ -82,6 +82,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tidy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The circuit on clean sheets; nothing else of it changes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CircuitBody"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Tidied"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/check": {
         parameters: {
             query?: never;
@@ -112,6 +161,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CheckAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a file into a circuit, on clean sheets if it has none. Nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ImportRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportAnswer"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -215,6 +313,58 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list of wires, terminals or parts as CSV, or a SPICE netlist of the circuit under power. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CircuitBody"];
+                };
+            };
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                        "text/plain": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -663,6 +813,10 @@ export interface components {
              */
             set_aside: components["schemas"]["SetAside-Output"][];
         };
+        /** CircuitBody */
+        CircuitBody: {
+            circuit: components["schemas"]["Circuit-Input"];
+        };
         /**
          * Conductor
          * @description A wire from terminal to terminal, as an electrician lays it.
@@ -1010,6 +1164,11 @@ export interface components {
             conductor: string | null;
         };
         /**
+         * FormatKind
+         * @enum {string}
+         */
+        FormatKind: "circuit" | "wires";
+        /**
          * FrameData
          * @description An instant and everything that holds from then until the next frame.
          */
@@ -1033,6 +1192,30 @@ export interface components {
             };
             /** Readings */
             readings: components["schemas"]["ReadingData"][];
+        };
+        /**
+         * ImportAnswer
+         * @description The circuit as far as it could be read, what could not be, and devices whose kind is a guess.
+         *
+         *     Without a circuit nothing could be read: what a file holds is no mistake of whoever asks.
+         */
+        ImportAnswer: {
+            circuit: components["schemas"]["Circuit-Output"] | null;
+            /** Unreadable */
+            unreadable: components["schemas"]["Unreadable"][];
+            /** Guessed */
+            guessed: string[];
+        };
+        /**
+         * ImportRequest
+         * @description `text` is a circuit document, or a list of wires as CSV.
+         */
+        ImportRequest: {
+            /** Title */
+            title: string;
+            format: components["schemas"]["FormatKind"];
+            /** Text */
+            text: string;
         };
         /** InfluenceData */
         InfluenceData: {
@@ -1575,6 +1758,17 @@ export interface components {
             /** Nema */
             nema: string;
             when: components["schemas"]["WhenData"] | null;
+        };
+        /** Tidied */
+        Tidied: {
+            circuit: components["schemas"]["Circuit-Output"];
+        };
+        /** Unreadable */
+        Unreadable: {
+            /** Message */
+            message: string;
+            /** Path */
+            path: string | null;
         };
         /**
          * WarningData

@@ -56,6 +56,7 @@ export type Edit =
   | { type: "takeOff"; device: string; part: string }
   | { type: "deleteDevice"; device: string }
   | { type: "deleteConductor"; conductor: string }
+  | { type: "sheets"; sheets: Circuit["sheets"] }
   | { type: "setAside"; rule: string; key: string; note: string }
   | { type: "bringBack"; rule: string; key: string };
 
@@ -106,6 +107,8 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
       return deleteDevice(circuit, edit.device);
     case "deleteConductor":
       return dropConductors(circuit, (conductor) => conductor.id === edit.conductor);
+    case "sheets":
+      return { ...circuit, sheets: edit.sheets };
     case "setAside":
     case "bringBack": {
       const others = circuit.set_aside.filter((s) => s.rule !== edit.rule || s.key !== edit.key);

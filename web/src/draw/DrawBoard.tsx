@@ -100,29 +100,31 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
           <circle className="grid-dot" cx={2} cy={2} r={0.11} />
         </pattern>
       </defs>
-      {layout.pages.map((page) => (
-        <PageView
-          key={page.sheet.id}
-          page={page}
-          catalogue={catalogue}
-          frame={undefined}
-          grid
-          chattering={NOTHING}
-          selectedParts={selected}
-          selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}
-          pointedPart={hover?.kind === "part" ? hover.part.key : undefined}
-          pointedTerminal={
-            wireFrom
-              ? endKey(wireFrom)
-              : hover?.kind === "terminal" && !tool
-                ? endKey(hover.terminal.end)
-                : undefined
-          }
-          workable={never}
-          deviceLabels={labels}
-          marked={marked}
-        />
-      ))}
+      <g data-pages>
+        {layout.pages.map((page) => (
+          <PageView
+            key={page.sheet.id}
+            page={page}
+            catalogue={catalogue}
+            frame={undefined}
+            grid
+            chattering={NOTHING}
+            selectedParts={selected}
+            selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}
+            pointedPart={hover?.kind === "part" ? hover.part.key : undefined}
+            pointedTerminal={
+              wireFrom
+                ? endKey(wireFrom)
+                : hover?.kind === "terminal" && !tool
+                  ? endKey(hover.terminal.end)
+                  : undefined
+            }
+            workable={never}
+            deviceLabels={labels}
+            marked={marked}
+          />
+        ))}
+      </g>
       {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}
       {wireFrom && hover && <Rubber layout={layout} from={wireFrom} hit={hover} />}
       {drag && <DragGhost layout={layout} />}

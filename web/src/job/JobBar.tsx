@@ -2,6 +2,7 @@ import { Button, HStack, IconButton, Input, Text } from "@chakra-ui/react";
 import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Bar } from "../common/Bar";
+import { DrawTools } from "../draw/DrawTools";
 import { redo, renameJob, type SaveState, undo, useDocument } from "./document";
 import { STAGES, type Stage } from "./stages";
 
@@ -44,6 +45,7 @@ export function JobBar({ stage, onStage }: { stage: Stage; onStage: (stage: Stag
           <IconButton size="sm" variant="ghost" aria-label="Redo" disabled={!canRedo} onClick={redo}>
             <Redo2 size={17} />
           </IconButton>
+          <DrawTools />
         </HStack>
       )}
       <Text

@@ -182,4 +182,6 @@ export async function renameJob(title: string): Promise<void> {
   set({ job: { id: line.id, title: line.title, place: line.place } });
 }
 
+/** Say why something that was asked for is not done. */
+export const refuse = (reason: string): void => set({ refusal: reason });
 export const dismissRefusal = (): void => set({ refusal: null });

@@ -7,6 +7,7 @@ import { api, asProblem } from "../api/client";
 import type { JobLine } from "../circuit/types";
 import { Bar } from "../common/Bar";
 import { ProblemNotice } from "../common/Notice";
+import { ImportJob } from "./ImportJob";
 
 /** The list of jobs: one motor circuit each. */
 export function JobsPage() {
@@ -36,6 +37,7 @@ export function JobsPage() {
           ))}
         </Stack>
         <NewJob />
+        <ImportJob />
       </Box>
     </Box>
   );

@@ -1,0 +1,117 @@
+"""/api/export, /api/import, /api/tidy: circuits in other formats, and on a clean sheet."""
+
+from collections.abc import Iterable
+from enum import StrEnum
+from typing import Annotated, Any
+
+from apiflask import APIBlueprint
+from flask import Response
+from pydantic import Field
+
+from server.api.bodies import CheckedCircuit
+from server.problems import NotFound
+from wiretrace.circuit.checked import parse_circuit
+from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Text
+from wiretrace.errors import CircuitError, Problem
+from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
+from wiretrace.formats.spice import spice_netlist
+from wiretrace.layout.tidy import tidy
+from wiretrace.simulation.engine import initial_state, run
+from wiretrace.simulation.plant import Plant
+
+blueprint = APIBlueprint("formats", __name__, url_prefix="/api")
+
+
+class CircuitBody(Frozen):
+    circuit: CheckedCircuit
+
+
+class Tidied(Frozen):
+    circuit: Circuit
+
+
+class FormatKind(StrEnum):
+    CIRCUIT = "circuit"
+    WIRES = "wires"
+
+
+class ImportRequest(Frozen):
+    """`text` is a circuit document, or a list of wires as CSV."""
+
+    title: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
+    format: FormatKind
+    text: Annotated[str, Field(max_length=4_000_000)]
+
+
+class Unreadable(Frozen):
+    message: str
+    path: str | None
+
+
+class ImportAnswer(Frozen):
+    """The circuit as far as it could be read, what could not be, and devices whose kind is a guess.
+
+    Without a circuit nothing could be read: what a file holds is no mistake of whoever asks.
+    """
+
+    circuit: Circuit | None
+    unreadable: tuple[Unreadable, ...]
+    guessed: tuple[Text, ...]
+
+
+@blueprint.post("/tidy")
+@blueprint.input(CircuitBody, arg_name="body")
+@blueprint.output(Tidied)
+def tidy_circuit(body: CircuitBody) -> Tidied:
+    """The circuit on clean sheets; nothing else of it changes."""
+    return Tidied(circuit=tidy(body.circuit))
+
+
+def _spice(circuit: Circuit) -> str:
+    plant = Plant(circuit)
+    return spice_netlist(plant, run(plant, initial_state(plant), (), 1_000).frames[-1])
+
+
+EXPORTS = {
+    "wires.csv": wire_list,
+    "terminals.csv": terminal_plan,
+    "parts.csv": parts_list,
+    "circuit.cir": _spice,
+}
+
+
+_TEXT: dict[str, Any] = {"schema": {"type": "string"}}
+FILE: dict[int | str, dict[str, str | dict[str, dict[str, Any]]]] = {
+    200: {"description": "The file", "content": {"text/csv": _TEXT, "text/plain": _TEXT}}
+}
+
+
+@blueprint.post("/export/<name>")
+@blueprint.input(CircuitBody, arg_name="body")
+@blueprint.doc(responses=FILE)
+def export(name: str, body: CircuitBody) -> Response:
+    """A list of wires, terminals or parts as CSV, or a SPICE netlist of the circuit under power."""
+    if name not in EXPORTS:
+        raise NotFound(f"There is no export {name}; there are {', '.join(EXPORTS)}.")
+    kind = "text/csv" if name.endswith(".csv") else "text/plain"
+    return Response(EXPORTS[name](body.circuit), mimetype=kind)
+
+
+@blueprint.post("/import")
+@blueprint.input(ImportRequest, arg_name="body")
+@blueprint.output(ImportAnswer)
+def import_circuit(body: ImportRequest) -> ImportAnswer:
+    """Read a file into a circuit, on clean sheets if it has none. Nothing is kept."""
+    try:
+        if body.format is FormatKind.CIRCUIT:
+            circuit = parse_circuit(body.text)
+            return ImportAnswer(circuit=circuit if circuit.sheets else tidy(circuit), unreadable=(), guessed=())
+        read = circuit_from_wire_list(body.text, body.title)
+    except CircuitError as error:
+        found = error.problems or (Problem("unreadable", error.message),)
+        return ImportAnswer(circuit=None, unreadable=_told(found), guessed=())
+    return ImportAnswer(circuit=tidy(read.circuit), unreadable=_told(read.problems), guessed=read.guessed)
+
+
+def _told(problems: Iterable[Problem]) -> tuple[Unreadable, ...]:
+    return tuple(Unreadable(message=p.message, path=p.path) for p in problems)

@@ -1,0 +1,1 @@
+"""Where parts stand on a sheet when nobody has said."""
