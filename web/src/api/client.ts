@@ -33,7 +33,8 @@ export class Problem extends Error {
 export const asProblem = (error: unknown): Problem =>
   error instanceof Problem ? error : new Problem(-1, "Unexpected error", String(error));
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** `plain` takes the answer as text; errors are always told as JSON. */
+async function call<T>(method: string, path: string, body?: unknown, plain = false): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
@@ -46,8 +47,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     throw new Problem(0, "No connection", "The server does not answer.");
   }
   if (response.status === 204) return undefined as T;
-  if (response.ok && !response.headers.get("Content-Type")?.includes("json"))
-    return (await response.text()) as T;
+  if (response.ok && plain) return (await response.text()) as T;
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data as T;
   const told = (data ?? {}) as {
@@ -94,7 +94,7 @@ export const api = {
   tidy: (circuit: Circuit) => call<{ circuit: Circuit }>("POST", "/tidy", { circuit }),
   importFile: (body: { title: string; format: "circuit" | "wires"; text: string }) =>
     call<Imported>("POST", "/import", body),
-  exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }),
+  exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }, true),
   check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
   run: (body: {
     circuit: Circuit;

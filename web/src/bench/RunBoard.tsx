@@ -86,6 +86,7 @@ export function RunBoard({ layout, circuit, catalogue }: Props) {
           pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
           workable={workable}
           deviceLabels={labels}
+          coils={layout.coils}
         />
       ))}
       {traces && (

@@ -121,6 +121,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
             }
             workable={never}
             deviceLabels={labels}
+            coils={layout.coils}
             marked={marked}
           />
         ))}

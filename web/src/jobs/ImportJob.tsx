@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Heading, Input, List, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, List, Text, VisuallyHidden } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, useState } from "react";
 import { useNavigate } from "react-router";
@@ -46,7 +46,15 @@ export function ImportJob() {
       <Text color="var(--soft)" mb="3">
         A circuit (JSON), or a list of wires (CSV: from device, from terminal, to device, to terminal).
       </Text>
-      <Input type="file" accept=".json,.csv" aria-label="File" onChange={choose} maxW="420px" pt="1.5" />
+      <Button asChild variant="outline" _focusWithin={{ outline: "2px solid var(--accent)" }}>
+        {/* biome-ignore lint/a11y/noLabelWithoutControl: the control is the child */}
+        <label>
+          Choose a file
+          <VisuallyHidden asChild>
+            <input type="file" accept=".json,.csv" aria-label="File" onChange={choose} />
+          </VisuallyHidden>
+        </label>
+      </Button>
       {error && (
         <Box mt="3">
           <ProblemNotice problem={asProblem(error)} />

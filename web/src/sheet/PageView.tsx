@@ -7,6 +7,7 @@ import type { Page } from "./layout";
 import { TITLE_HEIGHT } from "./layout";
 import { PartView } from "./PartView";
 import type { PlacedPart, PlacedTerminal } from "./placed";
+import { COLUMN, LINE } from "./references";
 import { type Flag, standsAlone } from "./wiring";
 
 interface Props {
@@ -23,6 +24,7 @@ interface Props {
   readonly pointedTerminal: string | undefined;
   readonly workable: (part: PlacedPart) => boolean;
   readonly deviceLabels: ReadonlyMap<string, string>;
+  readonly coils: ReadonlyMap<string, string>;
   /** Devices to which the checks have something to say. */
   readonly marked?: ReadonlySet<string>;
 }
@@ -54,6 +56,22 @@ export const PageView = memo(function PageView(props: Props) {
       <text className="page-title" x={box.left + 1.2} y={box.top - TITLE_HEIGHT + 2}>
         {page.sheet.title}
       </text>
+      <g aria-hidden>
+        {columns(box).map(({ number, x }) => (
+          <text key={number} className="column" x={x} y={box.top + 0.2}>
+            {number}
+          </text>
+        ))}
+        {page.lists.map((list) => (
+          <text key={list.key} className="contacts" data-contacts={list.key}>
+            {list.lines.map((line, index) => (
+              <tspan key={line} x={list.x} y={list.y + index * LINE}>
+                {line}
+              </tspan>
+            ))}
+          </text>
+        ))}
+      </g>
       {page.wiring.runs.map(
         (run) =>
           run.conductor.id === props.selectedWire && (
@@ -82,6 +100,7 @@ export const PageView = memo(function PageView(props: Props) {
           pointed={props.pointedPart === part.key}
           workable={props.workable(part)}
           marked={props.marked?.has(part.device.id) ?? false}
+          coilAt={props.coils.get(part.key)}
         />
       ))}
       {page.wiring.nets.map(
@@ -118,6 +137,14 @@ export const PageView = memo(function PageView(props: Props) {
     </g>
   );
 });
+
+function columns({ left, right }: Page["frame"]): { number: number; x: number }[] {
+  const count = Math.floor((right - left) / COLUMN);
+  return Array.from({ length: count }, (_, index) => ({
+    number: index + 1,
+    x: left + (index + 0.5) * COLUMN,
+  }));
+}
 
 function lookOf(part: PlacedPart, frame: Frame, chattering: ReadonlySet<string>) {
   const seen = frame.devices[part.device.id];

@@ -19,6 +19,8 @@ interface Props {
   readonly pointed: boolean;
   readonly workable: boolean;
   readonly marked: boolean;
+  /** Where the coil is that moves this contact. */
+  readonly coilAt: string | undefined;
 }
 
 /** One part on a sheet: symbol, designation, function, terminal markings. */
@@ -30,6 +32,7 @@ export const PartView = memo(function PartView({
   pointed,
   workable,
   marked,
+  coilAt,
 }: Props) {
   const { drawing, device, placement } = part;
   const [left, top, right, bottom] = drawing.body;
@@ -57,6 +60,11 @@ export const PartView = memo(function PartView({
       <text className="designation" x={lx} y={ly} textAnchor={drawing.label.align}>
         {device.label}
       </text>
+      {coilAt && (
+        <text className="marking" x={lx} y={ly + 1.15} textAnchor={drawing.label.align}>
+          {coilAt}
+        </text>
+      )}
       {marked && (
         <path
           className="found-mark"

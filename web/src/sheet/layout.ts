@@ -11,6 +11,7 @@ import {
   placedParts,
   placedTerminals,
 } from "./placed";
+import { type ContactList, crossReferences, withLists } from "./references";
 import { type Run, standsAlone, type Wiring, wireSheet } from "./wiring";
 
 /** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
@@ -20,6 +21,8 @@ export interface Page {
   readonly terminals: ReadonlyMap<string, PlacedTerminal>;
   readonly wiring: Wiring;
   readonly frame: Box;
+  /** Contacts listed under their coils. */
+  readonly lists: readonly ContactList[];
   /** What to add to a place on the sheet to get its place on the board. */
   readonly shift: Point;
 }
@@ -28,6 +31,8 @@ export interface Layout {
   readonly pages: readonly Page[];
   readonly width: number;
   readonly height: number;
+  /** Where the coil of each contact stands, by the key of the contact's part. */
+  readonly coils: ReadonlyMap<string, string>;
 }
 
 export const TITLE_HEIGHT = 3;
@@ -41,21 +46,22 @@ export function layOut(circuit: Circuit, catalogue: Catalogue): Layout {
   });
   const sheetOf = new Map<string, string>();
   for (const { sheet, terminals } of drawn) for (const end of terminals.keys()) sheetOf.set(end, sheet.title);
-  let left = 0;
-  const pages = drawn.map((page): Page => {
+  const wired = drawn.map((page) => {
     const wiring = wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf);
     const frame = withFlags(frameOf(page.parts), wiring.flags, (flag) => standsAlone(wiring, flag));
+    return { ...page, wiring, frame };
+  });
+  const references = crossReferences(wired);
+  let left = 0;
+  const pages = wired.map((page): Page => {
+    const lists = references.lists.get(page.sheet.id) ?? [];
+    const frame = withLists(page.frame, lists);
     const shift = { x: left - frame.left, y: TITLE_HEIGHT - frame.top };
     left += frame.right - frame.left + GAP;
-    return {
-      ...page,
-      frame,
-      shift,
-      wiring: wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf),
-    };
+    return { ...page, frame, shift, lists };
   });
   const height = Math.max(0, ...pages.map(({ frame }) => frame.bottom - frame.top)) + TITLE_HEIGHT;
-  return { pages, width: Math.max(left - GAP, 1), height };
+  return { pages, width: Math.max(left - GAP, 1), height, coils: references.coils };
 }
 
 export const useLayout = (circuit: Circuit, catalogue: Catalogue): Layout =>

@@ -69,6 +69,11 @@ export const catalogue = new Catalogue([
     ],
   ),
   kind("lamp", "H", [part("lamp", "lamp", ["X1", "X2"])]),
+  kind("relay", "K", [
+    part("coil", "coil", ["A1", "A2"]),
+    part("13-14", "contact_no", ["13", "14"]),
+    part("21-22", "contact_nc", ["21", "22"]),
+  ]),
 ]);
 
 export const end = (text: string): End => {
@@ -110,6 +115,14 @@ export const row: Circuit = edited(
   { type: "join", a: end("g-1:L1"), b: end("s-1:13") },
   { type: "join", a: end("s-1:14"), b: end("h-1:X1") },
   { type: "join", a: end("h-1:X2"), b: end("g-1:N") },
+);
+
+/** A relay with its coil and one contact on one sheet, and another contact on the other. */
+export const relay: Circuit = edited(
+  empty,
+  put("relay", "coil", 10, 20),
+  { type: "placePart", device: "k-1", part: "13-14", sheet: "one", at: { x: 24, y: 6 } },
+  { type: "placePart", device: "k-1", part: "21-22", sheet: "two", at: { x: 4, y: 6 } },
 );
 
 export const wires = (circuit: Circuit): string[] =>

@@ -1,0 +1,74 @@
+import type { Page } from "./layout";
+import { type Box, bodyOf, type PlacedPart } from "./placed";
+
+/** Width of a column of the sheet, in modules; columns are numbered from the left edge. */
+export const COLUMN = 10;
+/** Height of a line of a list of contacts. */
+export const LINE = 1.15;
+
+const COILS = new Set(["coil", "timer_coil"]);
+
+/** The contacts of a coil, listed under it. */
+export interface ContactList {
+  readonly key: string;
+  readonly x: number;
+  readonly y: number;
+  readonly lines: readonly string[];
+}
+
+export interface References {
+  /** Lists of contacts by sheet. */
+  readonly lists: ReadonlyMap<string, readonly ContactList[]>;
+  /** For each contact of a device with a coil where that coil stands, by the key of the part. */
+  readonly coils: ReadonlyMap<string, string>;
+}
+
+type Drawn = Pick<Page, "sheet" | "parts" | "frame">;
+
+export const columnOf = (frame: Box, x: number): number => Math.floor((x - frame.left) / COLUMN) + 1;
+
+/** Where the coil of each contact is, and where the contacts of each coil are. */
+export function crossReferences(pages: readonly Drawn[]): References {
+  const all = pages.flatMap((page) => page.parts.map((part) => ({ page, part })));
+  const place = (from: Drawn, { page, part }: { page: Drawn; part: PlacedPart }): string => {
+    const column = columnOf(page.frame, part.placement.x);
+    return page.sheet.id === from.sheet.id ? `/${column}` : `${page.sheet.title}/${column}`;
+  };
+  const lists = new Map<string, ContactList[]>();
+  const coils = new Map<string, string>();
+  for (const coil of all.filter(({ part }) => COILS.has(part.part.symbol))) {
+    const others = all.filter(
+      (o) => o.part.device.id === coil.part.device.id && o.part.key !== coil.part.key,
+    );
+    for (const other of others) coils.set(other.part.key, place(other.page, coil));
+    const lines = others.map((other) => `${other.part.part.name} ${place(coil.page, other)}`);
+    const list = under(coil.page, coil.part, lines);
+    if (list) lists.set(coil.page.sheet.id, [...(lists.get(coil.page.sheet.id) ?? []), list]);
+  }
+  return { lists, coils };
+}
+
+/** A list under a coil, below the wire that leads away from it; none where another part stands. */
+function under(page: Drawn, coil: PlacedPart, lines: readonly string[]): ContactList | undefined {
+  if (lines.length === 0) return undefined;
+  const { x, y } = coil.placement;
+  const list = { key: coil.key, x: x - 1.3, y: y + 7.2, lines };
+  const bottom = list.y + lines.length * LINE;
+  const inTheWay = page.parts.some((other) => {
+    const box = bodyOf(other);
+    return (
+      other.key !== coil.key &&
+      box.left < x + 6 &&
+      box.right > x - 2 &&
+      box.top < bottom &&
+      box.bottom > y + 4
+    );
+  });
+  return inTheWay ? undefined : list;
+}
+
+/** The frame with room for the lists at its foot. */
+export function withLists(frame: Box, lists: readonly ContactList[]): Box {
+  const feet = lists.map(({ y, lines }) => y + lines.length * LINE + 0.6);
+  return { ...frame, bottom: Math.max(frame.bottom, 2 * Math.ceil(Math.max(0, ...feet) / 2)) };
+}
