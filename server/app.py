@@ -7,7 +7,7 @@ from flask import Response, request, send_from_directory
 from werkzeug.exceptions import NotFound, UnsupportedMediaType
 
 from server import openapi, problems
-from server.api import catalogue, checks, formats, jobs, simulation
+from server.api import catalogue, checks, formats, jobs, simulation, versions
 from server.config import Config, config_from_environment
 from server.store import database
 
@@ -33,7 +33,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
     database.install(app, config)
-    for module in (jobs, simulation, catalogue, checks, formats):
+    for module in (jobs, simulation, catalogue, checks, formats, versions):
         app.register_blueprint(module.blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)

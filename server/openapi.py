@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, formats, jobs, simulation
+from server.api import catalogue, checks, formats, jobs, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData, RunData
@@ -20,6 +20,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     checks.CheckRequest,
     formats.CircuitBody,
     formats.ImportRequest,
+    versions.NewVersion,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -31,6 +32,9 @@ GIVEN: tuple[type[BaseModel], ...] = (
     checks.CheckAnswer,
     formats.Tidied,
     formats.ImportAnswer,
+    versions.VersionList,
+    versions.VersionBody,
+    versions.VersionData,
     CatalogueData,
     catalogue.Library,
     ProblemBody,

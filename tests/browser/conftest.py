@@ -83,7 +83,7 @@ def running(cluster: Cluster) -> Iterator[Server]:
 def site(running: Server, cluster: Cluster) -> Server:
     """The server with an empty list of jobs."""
     with psycopg.connect(cluster.url) as connection:
-        connection.execute("TRUNCATE jobs RESTART IDENTITY")
+        connection.execute("TRUNCATE jobs RESTART IDENTITY CASCADE")
     if running.process is None:
         running.start()
     return running

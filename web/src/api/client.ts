@@ -65,6 +65,13 @@ async function call<T>(method: string, path: string, body?: unknown, plain = fal
   );
 }
 
+/** A circuit that was kept under a name. */
+export interface VersionLine {
+  id: number;
+  name: string;
+  made_at: string;
+}
+
 /** A file as far as it could be read. */
 export interface Imported {
   circuit: Circuit | null;
@@ -91,6 +98,12 @@ export const api = {
     call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, writer, circuit }),
   catalogue: () => call<{ kinds: Kind[] }>("GET", "/catalogue"),
   library: () => call<{ circuits: { name: string; title: string }[] }>("GET", "/library"),
+  versions: (job: number) => call<{ versions: VersionLine[] }>("GET", `/jobs/${job}/versions`),
+  version: (job: number, id: number) =>
+    call<VersionLine & { circuit: Circuit }>("GET", `/jobs/${job}/versions/${id}`),
+  keepVersion: (job: number, name: string, circuit: Circuit) =>
+    call<VersionLine>("POST", `/jobs/${job}/versions`, { name, circuit }),
+  deleteVersion: (job: number, id: number) => call<void>("DELETE", `/jobs/${job}/versions/${id}`),
   tidy: (circuit: Circuit) => call<{ circuit: Circuit }>("POST", "/tidy", { circuit }),
   importFile: (body: { title: string; format: "circuit" | "wires"; text: string }) =>
     call<Imported>("POST", "/import", body),

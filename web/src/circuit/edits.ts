@@ -56,6 +56,7 @@ export type Edit =
   | { type: "takeOff"; device: string; part: string }
   | { type: "deleteDevice"; device: string }
   | { type: "deleteConductor"; conductor: string }
+  | { type: "goBack"; circuit: Circuit }
   | { type: "sheets"; sheets: Circuit["sheets"] }
   | { type: "setAside"; rule: string; key: string; note: string }
   | { type: "bringBack"; rule: string; key: string };
@@ -107,6 +108,8 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
       return deleteDevice(circuit, edit.device);
     case "deleteConductor":
       return dropConductors(circuit, (conductor) => conductor.id === edit.conductor);
+    case "goBack":
+      return { ...edit.circuit, title: circuit.title };
     case "sheets":
       return { ...circuit, sheets: edit.sheets };
     case "setAside":

@@ -14,6 +14,7 @@ import { Palette } from "../draw/Palette";
 import { Meter } from "../meters/Meter";
 import { Legend } from "../sheet/Legend";
 import { useLayout } from "../sheet/layout";
+import { Versions } from "../versions/Versions";
 import { dismissRefusal, useDocument } from "./document";
 import { StatusLine } from "./StatusLine";
 import type { Stage } from "./stages";
@@ -84,6 +85,7 @@ export function Workbench({ stage }: { stage: Stage }) {
           <>
             <Inspector circuit={circuit} catalogue={catalogue} />
             <Findings circuit={circuit} />
+            <Versions circuit={circuit} />
           </>
         )}
       </Box>

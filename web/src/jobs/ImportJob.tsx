@@ -47,7 +47,6 @@ export function ImportJob() {
         A circuit (JSON), or a list of wires (CSV: from device, from terminal, to device, to terminal).
       </Text>
       <Button asChild variant="outline" _focusWithin={{ outline: "2px solid var(--accent)" }}>
-        {/* biome-ignore lint/a11y/noLabelWithoutControl: the control is the child */}
         <label>
           Choose a file
           <VisuallyHidden asChild>
