@@ -96,9 +96,9 @@ describe("wiring", () => {
     expect(refused({ type: "join", a: end("s-1:13"), b: end("g-1:L1") })).toMatch(/joined already/);
   });
 
-  it("deletes a device with its wires and symbols and nothing else", () => {
+  it("deletes a device with its symbols, and joins the row in which its contact stood", () => {
     const less = edited(row, { type: "deleteDevice", device: "s-1" });
-    expect(wires(less)).toEqual(["h-1:X2 g-1:N"]);
+    expect(wires(less)).toEqual(["h-1:X2 g-1:N", "g-1:L1 h-1:X1"]);
     expect(less.sheets[0]?.symbols.map((symbol) => symbol.device)).toEqual(["g-1", "h-1"]);
     expect(less.sheets[1]).toBe(row.sheets[1]);
   });

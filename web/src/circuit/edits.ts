@@ -1,4 +1,5 @@
 import { type Catalogue, freeId, freeLabel } from "./catalogue";
+import { healing } from "./heal";
 import { type Circuit, type Device, type End, endKey, type ParamValue, type Point, sameEnd } from "./types";
 
 /**
@@ -105,7 +106,7 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
     case "takeOff":
       return takeOff(circuit, (symbol) => symbol.device === edit.device && symbol.part === edit.part);
     case "deleteDevice":
-      return deleteDevice(circuit, edit.device);
+      return deleteDevice(circuit, edit.device, catalogue);
     case "deleteConductor":
       return dropConductors(circuit, (conductor) => conductor.id === edit.conductor);
     case "goBack":
@@ -320,11 +321,17 @@ function takeOff(circuit: Circuit, gone: (symbol: { device: string; part: string
   return { ...circuit, sheets };
 }
 
-function deleteDevice(circuit: Circuit, id: string): Circuit {
+function deleteDevice(circuit: Circuit, id: string, catalogue: Catalogue): Circuit {
+  const wires = healing(circuit, id, catalogue);
   const bare = takeOff(circuit, (symbol) => symbol.device === id);
   const cut = dropConductors(bare, ({ a, b }) => a.device === id || b.device === id);
   const strays = cut.strays.filter(({ a, b }) => a.device !== id && b.device !== id);
-  return { ...cut, strays, devices: cut.devices.filter((device) => device.id !== id) };
+  return {
+    ...cut,
+    strays,
+    conductors: [...cut.conductors, ...wires],
+    devices: cut.devices.filter((device) => device.id !== id),
+  };
 }
 
 function dropConductors(
