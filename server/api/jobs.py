@@ -12,6 +12,8 @@ from server.store import jobs as store
 from server.store.database import connection
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
 from wiretrace.library import library_circuit
+from wiretrace.patterns.choices import Choices
+from wiretrace.patterns.make import make
 
 blueprint = APIBlueprint("jobs", __name__, url_prefix="/api/jobs")
 
@@ -39,14 +41,16 @@ class JobBody(JobLine):
 
 
 class NewJob(Frozen):
-    """`template` names a circuit of the library; without one the sheets are empty.
+    """`template` names a circuit of the library, `pattern` has the choices of one made by rules.
 
-    With `circuit` the job starts from that circuit: a copy that somebody keeps.
+    With `circuit` the job starts from that circuit: a copy that somebody keeps. With none of them the sheets are
+    empty.
     """
 
     title: Title
     place: Text = ""
     template: Text | None = None
+    pattern: Choices | None = None
     circuit: CheckedCircuit | None = None
 
 
@@ -74,8 +78,8 @@ def list_jobs() -> Any:
 @blueprint.input(NewJob, arg_name="body")
 @blueprint.output(JobBody, status_code=201)
 def create_job(body: NewJob) -> Any:
-    """Make a job from a template, from a circuit, or empty."""
-    circuit = body.circuit or _template(body)
+    """Make a job from a circuit, by a pattern, from a template, or empty."""
+    circuit = body.circuit or (make(body.title, body.pattern) if body.pattern else _template(body))
     return store.create_job(connection(), body.title, body.place, circuit.model_dump(mode="json")).__dict__
 
 

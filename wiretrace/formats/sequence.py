@@ -6,6 +6,7 @@ does at each step, with times.
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Annotated
 
 from pydantic import Field, ValidationError
@@ -103,7 +104,7 @@ def take_steps(circuit: Circuit, sequence: Sequence) -> Iterator[Taken]:
 def changes(taken: Taken) -> list[Change]:
     """What devices say and what contacts do, in the order in which it happens."""
     found: list[Change] = []
-    for before, frame in zip(taken.frames, taken.frames[1:], strict=False):
+    for before, frame in pairwise(taken.frames):
         after_us = frame.state.time_us - taken.start_us
         for item in taken.plant.devices.values():
             old, new = before.views[item.id].says, frame.views[item.id].says

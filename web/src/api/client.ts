@@ -1,5 +1,6 @@
 import type {
   CheckResult,
+  Choices,
   Circuit,
   Explanation,
   Job,
@@ -89,8 +90,13 @@ export interface ActionRequest {
 export const api = {
   jobs: () => call<{ jobs: JobLine[] }>("GET", "/jobs"),
   job: (id: number) => call<Job>("GET", `/jobs/${id}`),
-  createJob: (body: { title: string; place?: string; template?: string; circuit?: Circuit }) =>
-    call<Job>("POST", "/jobs", body),
+  createJob: (body: {
+    title: string;
+    place?: string;
+    template?: string;
+    pattern?: Choices;
+    circuit?: Circuit;
+  }) => call<Job>("POST", "/jobs", body),
   renameJob: (id: number, title: string, place: string) =>
     call<JobLine>("PATCH", `/jobs/${id}`, { title, place }),
   deleteJob: (id: number) => call<void>("DELETE", `/jobs/${id}`),

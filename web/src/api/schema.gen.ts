@@ -42,7 +42,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Make a job from a template, from a circuit, or empty. */
+        /** Make a job from a circuit, by a pattern, from a template, or empty. */
         post: {
             parameters: {
                 query?: never;
@@ -884,6 +884,37 @@ export interface components {
             circuit: components["schemas"]["Circuit-Input"];
         };
         /**
+         * Choices
+         * @description Stations count for start-stop, reversing and star-delta; the motor is the nameplate of each pattern.
+         */
+        Choices: {
+            pattern: components["schemas"]["Pattern"];
+            /** @default phase and neutral */
+            control: components["schemas"]["ControlSupply"];
+            /** @default line side */
+            overload: components["schemas"]["OverloadSide"];
+            /**
+             * Stations
+             * @default 1
+             */
+            stations: number;
+            /**
+             * Lamps
+             * @default true
+             */
+            lamps: boolean;
+            /**
+             * Emergency Stop
+             * @default false
+             */
+            emergency_stop: boolean;
+            /**
+             * Phase Monitor
+             * @default false
+             */
+            phase_monitor: boolean;
+        };
+        /**
          * Circuit
          * @description A whole circuit document.
          */
@@ -1037,6 +1068,11 @@ export interface components {
              */
             length_m: number;
         };
+        /**
+         * ControlSupply
+         * @enum {string}
+         */
+        ControlSupply: "phase and neutral" | "control transformer, 110 V";
         /**
          * Coupling
          * @description What a voltmeter is switched to.
@@ -1487,9 +1523,10 @@ export interface components {
         };
         /**
          * NewJob
-         * @description `template` names a circuit of the library; without one the sheets are empty.
+         * @description `template` names a circuit of the library, `pattern` has the choices of one made by rules.
          *
-         *     With `circuit` the job starts from that circuit: a copy that somebody keeps.
+         *     With `circuit` the job starts from that circuit: a copy that somebody keeps. With none of them the sheets are
+         *     empty.
          */
         NewJob: {
             /** Title */
@@ -1504,6 +1541,8 @@ export interface components {
              * @default null
              */
             template: string | null;
+            /** @default null */
+            pattern: components["schemas"]["Choices"] | null;
             /** @default null */
             circuit: components["schemas"]["Circuit-Input"] | null;
         };
@@ -1531,6 +1570,11 @@ export interface components {
          * @enum {string}
          */
         Outcome: "found" | "clear" | "could not check" | "nothing of the kind here";
+        /**
+         * OverloadSide
+         * @enum {string}
+         */
+        OverloadSide: "line side" | "neutral side";
         /** ParamData */
         ParamData: {
             /** Name */
@@ -1579,6 +1623,11 @@ export interface components {
             /** Loads */
             loads: components["schemas"]["LoadData"][];
         };
+        /**
+         * Pattern
+         * @enum {string}
+         */
+        Pattern: "start-stop" | "two-wire" | "hand-off-auto" | "jog" | "reversing" | "star-delta";
         /**
          * Placement
          * @description Where a part stands on a sheet, in modules of the drawing grid.

@@ -10,6 +10,7 @@ export type Placement = Schemas["Placement"];
 export type End = Schemas["End"];
 export type ParamValue = Device["params"][string];
 
+export type Choices = Schemas["Choices"];
 export type CheckResult = Schemas["ResultData"];
 export type Finding = Schemas["FindingData"];
 

@@ -1,13 +1,14 @@
-import { Box, Button, Flex, Heading, HStack, Input, NativeSelect, Stack, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, HStack, Stack, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useState } from "react";
+import { Link } from "react-router";
 import { api, asProblem } from "../api/client";
 import type { JobLine } from "../circuit/types";
 import { Bar } from "../common/Bar";
 import { ProblemNotice } from "../common/Notice";
 import { ImportJob } from "./ImportJob";
+import { NewJob } from "./NewJob";
 
 /** The list of jobs: one motor circuit each. */
 export function JobsPage() {
@@ -79,90 +80,5 @@ function JobRow({ job }: { job: JobLine }) {
         </Button>
       )}
     </Flex>
-  );
-}
-
-function NewJob() {
-  const navigate = useNavigate();
-  const queries = useQueryClient();
-  const library = useQuery({ queryKey: ["library"], queryFn: api.library });
-  const [title, setTitle] = useState("");
-  const [place, setPlace] = useState("");
-  const [template, setTemplate] = useState("");
-  const create = useMutation({
-    mutationFn: () => api.createJob({ title, place, ...(template ? { template } : {}) }),
-    onSuccess: async (job) => {
-      await queries.invalidateQueries({ queryKey: ["jobs"] });
-      await navigate(`/jobs/${job.id}/${template ? "run" : "draw"}`);
-    },
-  });
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    if (title.trim()) create.mutate();
-  };
-  return (
-    <Box
-      as="form"
-      onSubmit={submit}
-      bg="var(--paper)"
-      border="1px solid var(--rule)"
-      p="5"
-      borderRadius="4px"
-    >
-      <Heading as="h2" fontSize="18px" mb="3">
-        New job
-      </Heading>
-      <Flex gap="4" wrap="wrap" align="end">
-        <Field label="What it is">
-          <Input
-            value={title}
-            onChange={(event) => setTitle(event.target.value)}
-            maxLength={200}
-            placeholder="Borehole pump"
-          />
-        </Field>
-        <Field label="Where it stands">
-          <Input
-            value={place}
-            onChange={(event) => setPlace(event.target.value)}
-            maxLength={200}
-            placeholder="Pump house"
-          />
-        </Field>
-        <Field label="Begin with">
-          <NativeSelect.Root>
-            <NativeSelect.Field value={template} onChange={(event) => setTemplate(event.target.value)}>
-              <option value="">An empty sheet</option>
-              {library.data?.circuits.map((circuit) => (
-                <option key={circuit.name} value={circuit.name}>
-                  {circuit.title}
-                </option>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
-        </Field>
-        <Button type="submit" colorPalette="accent" disabled={!title.trim()} loading={create.isPending}>
-          Make the job
-        </Button>
-      </Flex>
-      {create.error && (
-        <Box mt="3">
-          <ProblemNotice problem={asProblem(create.error)} />
-        </Box>
-      )}
-    </Box>
-  );
-}
-
-function Field(props: { label: string; children: React.ReactNode }) {
-  return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
-    <label style={{ flex: "1 1 220px" }}>
-      <Text fontSize="13px" fontWeight="500" mb="1">
-        {props.label}
-      </Text>
-      {props.children}
-    </label>
   );
 }
