@@ -405,12 +405,27 @@ def test_a_phase_can_be_lost_and_two_exchanged_by_hand() -> None:
 
 
 @pytest.mark.parametrize(
+    ("fault", "sees", "after_s"), [("G1/L2=open", "phase lost", 2.0), ("w1.b=with w3.b", "wrong sequence", 1.0)]
+)
+def test_a_lost_phase_and_a_wrong_sequence_have_delays_of_their_own(fault: str, sees: str, after_s: float) -> None:
+    delays = {"loss_delay_s": 2.0, "sequence_delay_s": 1.0}
+    bench = Bench(with_params(library_circuit("phase-monitor"), {"monitor": delays}))
+    bench.wait(1.0)
+    bench.fail(fault)
+    bench.wait(after_s - 0.02)
+    assert (bench.says("monitor"), bench.frame.views["monitor"].active) == (sees, True)
+    bench.wait(0.04)
+    assert not bench.frame.views["monitor"].active
+
+
+@pytest.mark.parametrize(
     ("change", "sees", "within_s"),
     [
         ({"line_voltage_v": 330.0}, "undervoltage", 1.0),
         ({"line_voltage_v": 470.0}, "overvoltage", 1.0),
         ({"l1_percent": 80.0}, "unbalance", 2.0),
         ({"l2_percent": 5.0}, "phase lost", 0.1),
+        ({"l1_percent": 5.0}, "phase lost", 0.1),
     ],
 )
 def test_each_function_of_the_phase_monitor_has_its_delay(change: dict[str, float], sees: str, within_s: float) -> None:

@@ -28,7 +28,7 @@ class PhaseMonitor(Kind):
     """Watches three lines; its relay is in while all is well, and drops after the delay of what is wrong.
 
     Each function has a threshold and a delay of its own. Unbalance is the largest deviation of a
-    line voltage from their mean, over the mean (NEMA MG 1, 14.36). Sequence and loss act at once.
+    line voltage from their mean, over the mean (NEMA MG 1, 14.36).
     """
 
     name = "phase_monitor"
@@ -44,7 +44,10 @@ class PhaseMonitor(Kind):
         Param("voltage_delay_s", "Delay for under- and overvoltage", 1.0, "s", 0.05, 60.0),
         Param("unbalance_percent", "Unbalance above", 5.0, "%", 1.0, 20.0),
         Param("unbalance_delay_s", "Delay for unbalance", 2.0, "s", 0.05, 60.0),
+        Param("lost_percent", "Phase counts as lost below", 60.0, "%", 10.0, 84.0),
+        Param("loss_delay_s", "Delay for a lost phase", 0.1, "s", 0.05, 60.0),
         Param("watches_sequence", "Watches the phase sequence", True),
+        Param("sequence_delay_s", "Delay for a wrong sequence", 0.1, "s", 0.05, 60.0),
         Param("ready_delay_s", "Delay until ready", 0.5, "s", 0.05, 60.0),
         Param("input_resistance_kohm", "Resistance between two lines", 100.0, "kohm", 1.0, 10000.0),
     )
@@ -58,10 +61,6 @@ class PhaseMonitor(Kind):
         Part("monitor", "Lines watched", "monitor_3", ("L1", "L2", "L3"), PAIRS),
         Part("11-12-14", "Changeover 11-12-14", "changeover", ("11", "12", "14"), ("11-12", "11-14")),
     )
-
-    LOST_BELOW: Final = 0.6
-    """Share of the rated line voltage below which a phase counts as lost."""
-    AT_ONCE_S: Final = 0.1
 
     def made_for_line_v(self, params: Params) -> float | None:
         return number(params, "line_voltage_v")
@@ -99,9 +98,10 @@ class PhaseMonitor(Kind):
         rated = number(params, "line_voltage_v")
         sizes = [abs(volts) for volts in lines_v]
         mean = sum(sizes) / 3
-        if max(sizes) < self.LOST_BELOW * rated:
+        lost = rated * number(params, "lost_percent") / 100
+        if max(sizes) < lost:
             return "off"
-        if min(sizes) < self.LOST_BELOW * rated:
+        if min(sizes) < lost:
             return "phase lost"
         if params["watches_sequence"] and self._turns_backward(lines_v):
             return "wrong sequence"
@@ -118,7 +118,8 @@ class PhaseMonitor(Kind):
             return number(params, "ready_delay_s")
         if sees in ("undervoltage", "overvoltage"):
             return number(params, "voltage_delay_s")
-        return number(params, "unbalance_delay_s") if sees == "unbalance" else self.AT_ONCE_S
+        names = {"unbalance": "unbalance_delay_s", "wrong sequence": "sequence_delay_s"}
+        return number(params, names.get(sees, "loss_delay_s"))
 
     @staticmethod
     def _turns_backward(lines_v: list[complex]) -> bool:

@@ -1,3 +1,4 @@
+import { motor3 } from "./loads";
 import { type Anchor, bottom, line, POLE, type Shape, type SymbolDrawing, TALL, top } from "./shapes";
 
 /**
@@ -166,22 +167,11 @@ export const upDownB: SymbolDrawing = {
 };
 
 /** Neutral, the two ends of the windings, and the frame; the capacitor stands inside. */
+const [left, middle, rightmost, frame] = motor3.anchors as readonly [Anchor, Anchor, Anchor, Anchor];
 export const motor1: SymbolDrawing = {
-  anchors: [
-    top(POLE),
-    top(0),
-    top(2 * POLE),
-    { at: [10, 5], leaves: "right", marking: [8.55, 4.6], align: "start" },
-  ],
-  body: [-0.4, 0, 9, 8.4],
-  shapes: [
-    line([0, 0], [0, 1.4], [1.9, 2.85]),
-    line([POLE, 0], [POLE, 2]),
-    line([2 * POLE, 0], [2 * POLE, 1.4], [6.1, 2.85]),
-    { kind: "circle", at: [POLE, 5], r: 3, fills: true },
-    line([7, 5], [10, 5]),
-    { kind: "text", at: [POLE, 5], text: "M", size: 2 },
-    { kind: "text", at: [POLE, 6.7], text: "1 ~", size: 1.15 },
-  ],
-  label: { at: [0.4, 6.4], align: "end" },
+  ...motor3,
+  anchors: [middle, left, rightmost, frame],
+  shapes: motor3.shapes.map((shape) =>
+    shape.kind === "text" && shape.text === "3 ~" ? { ...shape, text: "1 ~" } : shape,
+  ),
 };
