@@ -20,6 +20,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     checks.CheckRequest,
     formats.CircuitBody,
     formats.ImportRequest,
+    formats.DrawingRequest,
     versions.NewVersion,
 )
 GIVEN: tuple[type[BaseModel], ...] = (

@@ -13,6 +13,7 @@ from server.problems import NotFound
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Text
 from wiretrace.errors import CircuitError, Problem
+from wiretrace.formats.drawing import DrawnPage, dxf, pdf
 from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.layout.tidy import tidy
@@ -95,6 +96,31 @@ def export(name: str, body: CircuitBody) -> Response:
         raise NotFound(f"There is no export {name}; there are {', '.join(EXPORTS)}.")
     kind = "text/csv" if name.endswith(".csv") else "text/plain"
     return Response(EXPORTS[name](body.circuit), mimetype=kind)
+
+
+class DrawingRequest(Frozen):
+    """The sheets as strokes: symbols and wires are laid by the front end."""
+
+    title: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
+    pages: Annotated[tuple[DrawnPage, ...], Field(min_length=1, max_length=50)]
+
+
+_BYTES: dict[str, Any] = {"schema": {"type": "string", "contentMediaType": "application/octet-stream"}}
+DRAWING: dict[int | str, dict[str, str | dict[str, dict[str, Any]]]] = {
+    200: {"description": "The drawing", "content": {"application/pdf": _BYTES, "image/vnd.dxf": _BYTES}}
+}
+
+
+@blueprint.post("/drawing/<name>")
+@blueprint.input(DrawingRequest, arg_name="body")
+@blueprint.doc(responses=DRAWING)
+def draw(name: str, body: DrawingRequest) -> Response:
+    """The sheets as DXF, or as PDF to scale with frame and title block."""
+    if name == "sheets.pdf":
+        return Response(pdf(body.title, body.pages), mimetype="application/pdf")
+    if name == "sheets.dxf":
+        return Response(dxf(body.pages), mimetype="image/vnd.dxf")
+    raise NotFound(f"There is no drawing {name}; there are sheets.pdf and sheets.dxf.")
 
 
 @blueprint.post("/import")

@@ -40,6 +40,19 @@ def test_exports_of_a_job(page: Page, site: Server, tmp_path: Path) -> None:
     assert page.locator("text", has_text="K1").count() >= 2
 
 
+def test_a_drawing_on_paper_and_for_drawing_programs(page: Page, site: Server, tmp_path: Path) -> None:
+    drawing(page, site, "reversing-interlocked")
+    for title, begins in (("Drawing to scale (PDF)", b"%PDF"), ("Drawing (DXF)", b"  0\n")):
+        page.get_by_role("button", name="Export").click()
+        with page.expect_download() as download:
+            page.get_by_role("menuitem", name=title).click()
+        path = tmp_path / download.value.suggested_filename
+        download.value.save_as(path)
+        data = path.read_bytes()
+        assert data.startswith(begins)
+        assert len(data) > 5_000
+
+
 def test_tidy_is_one_step_that_can_be_undone(page: Page, site: Server) -> None:
     drawing(page, site, "hand-off-auto")
     part = page.locator('.part[aria-label^="K1 Coil"]')

@@ -35,6 +35,7 @@ OPERATIONS = [
     "POST /api/tidy",
     "POST /api/import",
     "POST /api/export/{name}",
+    "POST /api/drawing/{name}",
     "GET /api/catalogue",
     "GET /api/library",
 ]

@@ -2,6 +2,7 @@ import type {
   CheckResult,
   Choices,
   Circuit,
+  DrawnPage,
   Explanation,
   Job,
   JobLine,
@@ -35,7 +36,13 @@ export const asProblem = (error: unknown): Problem =>
   error instanceof Problem ? error : new Problem(-1, "Unexpected error", String(error));
 
 /** `plain` takes the answer as text; errors are always told as JSON. */
-async function call<T>(method: string, path: string, body?: unknown, plain = false): Promise<T> {
+async function call<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  plain = false,
+  blob = false,
+): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
@@ -48,6 +55,7 @@ async function call<T>(method: string, path: string, body?: unknown, plain = fal
     throw new Problem(0, "No connection", "The server does not answer.");
   }
   if (response.status === 204) return undefined as T;
+  if (response.ok && blob) return (await response.blob()) as T;
   if (response.ok && plain) return (await response.text()) as T;
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data as T;
@@ -114,6 +122,8 @@ export const api = {
   importFile: (body: { title: string; format: "circuit" | "wires"; text: string }) =>
     call<Imported>("POST", "/import", body),
   exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }, true),
+  draw: (name: string, title: string, pages: DrawnPage[]) =>
+    call<Blob>("POST", `/drawing/${name}`, { title, pages }, false, true),
   check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
   run: (body: {
     circuit: Circuit;

@@ -420,6 +420,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawing/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sheets as DXF, or as PDF to scale with frame and title block. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DrawingRequest"];
+                };
+            };
+            responses: {
+                /** @description The drawing */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                        "image/vnd.dxf": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/simulation/read": {
         parameters: {
             query?: never;
@@ -1151,6 +1203,30 @@ export interface components {
              * @default []
              */
             figures: components["schemas"]["FigureData"][];
+        };
+        /**
+         * DrawingRequest
+         * @description The sheets as strokes: symbols and wires are laid by the front end.
+         */
+        DrawingRequest: {
+            /** Title */
+            title: string;
+            /** Pages */
+            pages: components["schemas"]["DrawnPage"][];
+        };
+        /**
+         * DrawnPage
+         * @description One sheet: its size and strokes in modules, y downward from the upper left corner.
+         */
+        DrawnPage: {
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
         };
         /**
          * End
@@ -1956,6 +2032,53 @@ export interface components {
              * @default null
              */
             capacitance_nf: number | null;
+        };
+        /**
+         * Stroke
+         * @description A line through `points`, a circle or dot of radius `r`, or a text of a height, at the first point.
+         */
+        Stroke: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "line" | "circle" | "dot" | "text";
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer: "wires" | "symbols" | "texts";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Dashed
+             * @default false
+             */
+            dashed: boolean;
+            /**
+             * R
+             * @default 0
+             */
+            r: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Size
+             * @default 0
+             */
+            size: number;
+            /**
+             * Align
+             * @default start
+             * @enum {string}
+             */
+            align: "start" | "middle" | "end";
         };
         /**
          * TerminalData

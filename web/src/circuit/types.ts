@@ -1,6 +1,6 @@
 import type { components } from "../api/schema.gen";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 
 export type Circuit = Schemas["Circuit-Output"];
 export type Device = Schemas["Device-Output"];
@@ -10,6 +10,7 @@ export type Placement = Schemas["Placement"];
 export type End = Schemas["End"];
 export type ParamValue = Device["params"][string];
 
+export type DrawnPage = Schemas["DrawnPage"];
 export type Choices = Schemas["Choices"];
 export type CheckResult = Schemas["ResultData"];
 export type Finding = Schemas["FindingData"];

@@ -1,6 +1,8 @@
 import { api, asProblem } from "../api/client";
 import type { Circuit } from "../circuit/types";
 import { edit, refuse, useDocument } from "../job/document";
+import { drawnPages } from "../sheet/drawing";
+import { layOut } from "../sheet/layout";
 import sheetStyle from "../sheet/sheet.css?inline";
 
 /** What a job can be written out as: the name of the file and what it is called on the screen. */
@@ -11,6 +13,8 @@ export const EXPORTS: readonly (readonly [string, string])[] = [
   ["parts.csv", "List of parts (CSV)"],
   ["circuit.cir", "SPICE netlist"],
   ["sheets.svg", "Drawing (SVG)"],
+  ["sheets.pdf", "Drawing to scale (PDF)"],
+  ["sheets.dxf", "Drawing (DXF)"],
 ];
 
 /** Lay the circuit out anew on clean sheets; one step to be undone. */
@@ -35,9 +39,14 @@ export async function exportFile(name: string): Promise<void> {
   }
 }
 
-async function content(name: string, circuit: Circuit): Promise<string> {
+async function content(name: string, circuit: Circuit): Promise<string | Blob> {
   if (name === "circuit.json") return JSON.stringify(circuit, null, 2);
   if (name === "sheets.svg") return drawing();
+  if (name === "sheets.pdf" || name === "sheets.dxf") {
+    const { catalogue, job } = useDocument.getState();
+    const names = new Map(circuit.devices.map(({ id, label }) => [id, label]));
+    return api.draw(name, job?.title ?? "Circuit", drawnPages(layOut(circuit, catalogue), names));
+  }
   return api.exportAs(name, circuit);
 }
 
@@ -60,7 +69,7 @@ function drawing(): string {
 
 const fileName = (title: string): string => title.replace(/[^\p{L}\p{N} ._-]+/gu, " ").trim() || "circuit";
 
-function save(name: string, text: string): void {
+function save(name: string, text: string | Blob): void {
   const link = document.createElement("a");
   link.href = URL.createObjectURL(new Blob([text]));
   link.download = name;
