@@ -19,6 +19,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     simulation.ExplainRequest,
     checks.CheckRequest,
     formats.CircuitBody,
+    formats.TidyRequest,
     formats.ImportRequest,
     formats.DrawingRequest,
     versions.NewVersion,

@@ -11,12 +11,14 @@ from pydantic import Field
 from server.api.bodies import CheckedCircuit
 from server.problems import NotFound
 from wiretrace.circuit.checked import parse_circuit
-from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Text
+from wiretrace.circuit.document import NO_NUL, Circuit, Convention, Frozen, Text
 from wiretrace.errors import CircuitError, Problem
 from wiretrace.formats.drawing import DrawnPage, dxf, pdf
 from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.formats.spice import spice_netlist
-from wiretrace.layout.tidy import tidy
+from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
+from wiretrace.layout.letters import relettered
+from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.plant import Plant
 
@@ -27,6 +29,18 @@ class CircuitBody(Frozen):
     circuit: CheckedCircuit
 
 
+class TidyRequest(Frozen):
+    """Clean sheets of a convention; or, to `keep` what they have, these with the parts that they lack.
+
+    With `letters` the designations follow the convention as well.
+    """
+
+    circuit: CheckedCircuit
+    convention: Convention
+    keep: bool = False
+    letters: bool = False
+
+
 class Tidied(Frozen):
     circuit: Circuit
 
@@ -34,10 +48,11 @@ class Tidied(Frozen):
 class FormatKind(StrEnum):
     CIRCUIT = "circuit"
     WIRES = "wires"
+    NETLIST = "netlist"
 
 
 class ImportRequest(Frozen):
-    """`text` is a circuit document, or a list of wires as CSV."""
+    """`text` is a circuit document, a list of wires as CSV, or a netlist of devices."""
 
     title: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
     format: FormatKind
@@ -61,11 +76,12 @@ class ImportAnswer(Frozen):
 
 
 @blueprint.post("/tidy")
-@blueprint.input(CircuitBody, arg_name="body")
+@blueprint.input(TidyRequest, arg_name="body")
 @blueprint.output(Tidied)
-def tidy_circuit(body: CircuitBody) -> Tidied:
-    """The circuit on clean sheets; nothing else of it changes."""
-    return Tidied(circuit=tidy(body.circuit))
+def tidy_circuit(body: TidyRequest) -> Tidied:
+    """The circuit on clean sheets; of the rest no more than designations changes."""
+    circuit = relettered(body.circuit, body.convention) if body.letters else body.circuit
+    return Tidied(circuit=(redrawn if body.keep else tidy)(circuit, body.convention))
 
 
 def _spice(circuit: Circuit) -> str:
@@ -78,6 +94,7 @@ EXPORTS = {
     "terminals.csv": terminal_plan,
     "parts.csv": parts_list,
     "circuit.cir": _spice,
+    "devices.cir": device_netlist,
 }
 
 
@@ -132,7 +149,8 @@ def import_circuit(body: ImportRequest) -> ImportAnswer:
         if body.format is FormatKind.CIRCUIT:
             circuit = parse_circuit(body.text)
             return ImportAnswer(circuit=circuit if circuit.sheets else tidy(circuit), unreadable=(), guessed=())
-        read = circuit_from_wire_list(body.text, body.title)
+        reader = circuit_from_netlist if body.format is FormatKind.NETLIST else circuit_from_wire_list
+        read = reader(body.text, body.title)
     except CircuitError as error:
         found = error.problems or (Problem("unreadable", error.message),)
         return ImportAnswer(circuit=None, unreadable=_told(found), guessed=())

@@ -32,7 +32,7 @@ def test_exports_of_a_job(page: Page, site: Server, tmp_path: Path) -> None:
     assert len(rows) == 1 + len(library_circuit("two-wire-float").conductors)
     assert json.loads(exported(page, "Circuit (JSON)", tmp_path))["format"] == "wiretrace/circuit"
     assert "Float switch" in exported(page, "List of parts (CSV)", tmp_path)
-    assert exported(page, "SPICE netlist", tmp_path).rstrip().endswith(".end")
+    assert exported(page, "This state for SPICE", tmp_path).rstrip().endswith(".end")
     picture = exported(page, "Drawing (SVG)", tmp_path)
     assert picture.startswith("<svg")
     (tmp_path / "picture.svg").write_text(picture, encoding="utf-8")

@@ -5,8 +5,9 @@ import pytest
 from tests.core.circuits import circuit, device
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.checked import check_circuit
-from wiretrace.circuit.document import Circuit, Placement
-from wiretrace.layout.tidy import tidy
+from wiretrace.circuit.document import Circuit, Convention, Placement
+from wiretrace.layout.letters import relettered
+from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.library import library_circuit, library_names
 
 
@@ -67,3 +68,65 @@ def test_devices_without_a_wire_are_not_lost() -> None:
 def test_tidying_twice_changes_nothing_more() -> None:
     once = tidy(library_circuit("star-delta-plc"))
     assert tidy(once) == once
+
+
+def test_a_ladder_is_the_same_lying_down() -> None:
+    upright = placed(tidy(library_circuit("start-stop-overload-line")), "control")
+    ladder = placed(tidy(library_circuit("start-stop-overload-line"), "nema"), "control-nema")
+    path = ["F1 poles", "F2 95-96", "S0 11-12", "S1 13-14", "K1 coil"]
+    assert len({ladder[name].y for name in path}) == 1
+    assert [ladder[name].x for name in path] == sorted(ladder[name].x for name in path)
+    assert ladder["K1 13-14"].x == ladder["S1 13-14"].x
+    assert ladder["K1 13-14"].y > ladder["S1 13-14"].y
+    assert ladder.keys() == upright.keys()
+
+
+def test_switching_keeps_the_sheets_of_both_conventions() -> None:
+    iec = tidy(library_circuit("reversing-interlocked").model_copy(update={"sheets": ()}))
+    both = redrawn(iec, "nema")
+    assert both.convention == "nema"
+    assert both.shown_sheets() == tidy(iec, "nema").shown_sheets()
+    back = redrawn(both, "iec")
+    assert back.shown_sheets() == iec.sheets
+    assert redrawn(back, "nema").shown_sheets() == both.shown_sheets()
+    assert (back.devices, back.conductors) == (iec.devices, iec.conductors)
+
+
+@pytest.mark.parametrize("convention", ["iec", "nema"])
+def test_what_was_drawn_in_one_convention_is_added_to_the_other_clear_of_what_stands_there(
+    convention: Convention,
+) -> None:
+    other: Convention = "nema" if convention == "iec" else "iec"
+    both = redrawn(tidy(library_circuit("two-wire-float"), convention), other)
+    grown = both.model_copy(update={"devices": (*both.devices, device("x-h9", "lamp"), device("x-k9", "contactor"))})
+    done = redrawn(grown, convention)
+    check_circuit(done)
+    old = {(s.device, s.part): s for sheet in both.sheets for s in sheet.symbols if sheet.convention == convention}
+    new = {(s.device, s.part): s for sheet in done.shown_sheets() for s in sheet.symbols}
+    assert {key: new[key] for key in old} == old
+    assert {key[0] for key in new} - {key[0] for key in old} == {"x-h9", "x-k9"}
+    for sheet in done.shown_sheets():
+        spots = [(s.x, s.y) for s in sheet.symbols]
+        assert len(set(spots)) == len(spots)
+
+
+def test_clamps_of_the_motor_stand_on_the_power_sheet_each_under_its_pole() -> None:
+    power = placed(tidy(library_circuit("start-stop-overload-line")), "power")
+    xs = [power[f"X1.{n} terminal"].x - power["F2 heaters"].x for n in (1, 2, 3)]
+    assert xs == [0, 4, 8]
+    assert power["F2 heaters"].y < power["X1.1 terminal"].y < power["M1 motor"].y
+
+
+def test_designations_follow_the_convention_and_what_names_them_follows_too() -> None:
+    old = library_circuit("reversing-mechanical-interlock")
+    nema = relettered(old, "nema")
+    assert {"M1", "M2", "MTR1", "PB0", "PB1", "PB2", "OL2", "DISC1"} <= {d.label for d in nema.devices}
+    lock = next(item for item in check_circuit(nema) if item.kind.name == "mechanical_interlock")
+    assert lock.kind.locks(lock.params) == ("M1", "M2")
+    assert [d.id for d in nema.devices] == [d.id for d in old.devices]
+    assert len({d.label for d in nema.devices}) == len(nema.devices)
+
+
+def test_designations_that_somebody_chose_stay_as_they_are() -> None:
+    own = circuit([device(label, "lamp") for label in ("tower", "h2", "lt2")], [])
+    assert [d.label for d in relettered(own, "nema").devices] == ["TOWER", "LT2", "LT1"]

@@ -10,10 +10,29 @@ CIRCUIT = library_circuit("two-wire-float").model_dump(mode="json")
 
 
 def test_a_circuit_is_laid_out_and_stays_the_same_circuit(client: FlaskClient) -> None:
-    answer = client.post("/api/tidy", json={"circuit": {**CIRCUIT, "sheets": []}}).get_json()["circuit"]
+    body = {"circuit": {**CIRCUIT, "sheets": []}, "convention": "iec"}
+    answer = client.post("/api/tidy", json=body).get_json()["circuit"]
     assert [sheet["id"] for sheet in answer["sheets"]] == ["power", "control"]
     assert answer["devices"] == CIRCUIT["devices"]
     assert answer["conductors"] == CIRCUIT["conductors"]
+
+
+def test_a_ladder_is_added_and_the_letters_follow_if_wanted(client: FlaskClient) -> None:
+    body = {"circuit": CIRCUIT, "convention": "nema", "keep": True}
+    answer = client.post("/api/tidy", json=body).get_json()["circuit"]
+    assert answer["convention"] == "nema"
+    assert {sheet["convention"] for sheet in answer["sheets"]} == {"iec", "nema"}
+    assert answer["devices"] == CIRCUIT["devices"]
+    lettered = client.post("/api/tidy", json=body | {"letters": True}).get_json()["circuit"]
+    assert {"M1", "MTR1", "PB1"} <= {device["label"] for device in lettered["devices"]}
+
+
+def test_a_netlist_of_devices_goes_out_and_comes_in_again(client: FlaskClient) -> None:
+    text = client.post("/api/export/devices.cir", json={"circuit": CIRCUIT}).get_data(as_text=True)
+    body = {"title": "Again", "format": "netlist", "text": text + "Q1 c b e BC\n"}
+    answer = client.post("/api/import", json=body).get_json()
+    assert [device["label"] for device in answer["circuit"]["devices"]] == [d["label"] for d in CIRCUIT["devices"]]
+    assert [item["message"] for item in answer["unreadable"]] != []
 
 
 @pytest.mark.parametrize(

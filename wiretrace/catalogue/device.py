@@ -57,6 +57,8 @@ class Param:
     maximum: float | None = None
     choices: tuple[str | int, ...] = ()
     help: str = ""
+    designation: bool = False
+    """A text that is the designation of another device, and follows when that is renamed."""
 
     @property
     def type(self) -> str:
@@ -226,6 +228,8 @@ class Kind(ABC):
     letter: ClassVar[str]
     """First letter of the designation (IEC 81346-2 class, in common shop usage)."""
     letter_nema: ClassVar[str]
+    letters_known: ClassVar[tuple[str, ...]] = ()
+    """Other letters in use for it."""
     mounting: ClassVar[str]
     """Where it usually sits: "door", "plate" or "field"."""
     params: ClassVar[tuple[Param, ...]] = ()

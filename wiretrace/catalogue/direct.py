@@ -30,7 +30,7 @@ class DirectSupply(Kind):
     title = "Direct-voltage supply"
     group = "supply"
     letter = "G"
-    letter_nema = "PS"
+    letter_nema = "SUP"
     mounting = "field"
     params = (
         Param("voltage_v", "Voltage", 24.0, "V", 5.0, 250.0),

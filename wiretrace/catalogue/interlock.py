@@ -18,8 +18,8 @@ class MechanicalInterlock(Kind):
     letter_nema = "MI"
     mounting = "plate"
     params = (
-        Param("first", "Stands between", "K1", help="Designation of one contactor."),
-        Param("second", "and", "K2", help="Designation of the other."),
+        Param("first", "Stands between", "K1", help="Designation of one contactor.", designation=True),
+        Param("second", "and", "K2", help="Designation of the other.", designation=True),
     )
     terminals = ()
     branches = ()

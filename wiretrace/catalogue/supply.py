@@ -35,7 +35,7 @@ class ThreePhaseSupply(Kind):
     title = "Three-phase supply"
     group = "supply"
     letter = "G"
-    letter_nema = "PS"
+    letter_nema = "SUP"
     mounting = "field"
     params = (
         Param("line_voltage_v", "Line voltage", 400.0, "V", 12.0, 1000.0),
@@ -114,7 +114,7 @@ class SinglePhaseSupply(Kind):
     title = "Single-phase supply"
     group = "supply"
     letter = "G"
-    letter_nema = "PS"
+    letter_nema = "SUP"
     mounting = "field"
     params = (
         Param("voltage_v", "Voltage", 230.0, "V", 6.0, 690.0),

@@ -86,6 +86,7 @@ class Breaker(Kind):
     group = "protection"
     letter = "F"
     letter_nema = "CB"
+    letters_known = ("Q",)
     mounting = "plate"
     params = (
         Param("poles", "Poles", 1, choices=(1, 2, 3, 4)),

@@ -23,7 +23,7 @@ def control_circuit_is_protected(facts: Facts) -> Iterator[Finding]:
             if live:
                 yield Finding(
                     item.id,
-                    f"{item.label}:{terminal} gets {live[0].terminal} of {facts.label(live[0].device)} without a fuse "
+                    f"{item.clamp(terminal)} gets {live[0].terminal} of {facts.label(live[0].device)} without a fuse "
                     "or breaker.",
                     "A short circuit in the control circuit burns the wires.",
                     item.id,

@@ -43,7 +43,7 @@ def no_end_is_open(facts: Facts) -> Iterator[Finding]:
                 bare = branch.b if sides[0] else branch.a
                 yield Finding(
                     f"{item.id}:{bare}",
-                    f"{item.label}:{bare} has no wire, though the other end of {branch.name} has one.",
+                    f"{item.clamp(bare)} has no wire, though the other end of {branch.name} has one.",
                     "No current can flow there.",
                     item.id,
                     bare,

@@ -17,6 +17,7 @@ from wiretrace.circuit.document import (
     VERSION,
     Circuit,
     Conductor,
+    Convention,
     Device,
     End,
     Stray,
@@ -40,6 +41,7 @@ class Installed:
     kind: Kind
     params: Mapping[str, bool | int | float | str]
     structure: Structure
+    convention: Convention = "iec"
 
     @property
     def id(self) -> str:
@@ -48,6 +50,13 @@ class Installed:
     @property
     def label(self) -> str:
         return self.device.label
+
+    def clamp(self, terminal: str) -> str:
+        """A terminal as people write it in the circuit's convention: K1:13, or K1:T1."""
+        if self.convention == "nema":
+            marking = next((t.nema for t in self.structure.terminals if t.name == terminal), "")
+            return f"{self.label}:{marking or terminal}"
+        return f"{self.label}:{terminal}"
 
 
 def parse_circuit(text: str | bytes) -> Circuit:
@@ -97,7 +106,7 @@ def check_circuit(circuit: Circuit) -> tuple[Installed, ...]:
         found = list(_device_problems(device))
         problems += found
         if not found:
-            installed[device.id] = install(device)
+            installed[device.id] = install(device, circuit.convention)
     known = {device.id: device for device in circuit.devices}
     for link in _links(circuit):
         problems += _link_problems(link, known, installed)
@@ -134,11 +143,11 @@ def check_consistent(devices: Iterable[Installed]) -> None:
         raise InvalidCircuit(problems[0].message, tuple(problems))
 
 
-def install(device: Device) -> Installed:
+def install(device: Device, convention: Convention = "iec") -> Installed:
     """Settle the parameters of a device whose kind and parameters are known to be valid."""
     kind = KINDS[device.kind]
     params = kind.defaults() | dict(device.params)
-    return Installed(device, kind, params, kind.structure(params))
+    return Installed(device, kind, params, kind.structure(params), convention)
 
 
 def _shape_problems(error: ValidationError, data: Mapping[str, Any]) -> Iterator[Problem]:

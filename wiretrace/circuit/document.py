@@ -20,6 +20,8 @@ NO_NUL: Final = r"^[^\x00]*$"
 Text = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 Short = Annotated[str, StringConstraints(max_length=24, pattern=NO_NUL)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
+Convention = Literal["iec", "nema"]
+"""Whose symbols, markings and layout a sheet has: IEC 60617, or NEMA ICS 19 as a ladder."""
 Grid = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
 
 
@@ -83,6 +85,7 @@ class Sheet(Frozen):
     id: Id
     title: Text
     kind: Literal["power", "control"]
+    convention: Convention = "iec"
     symbols: tuple[Placement, ...] = ()
     routes: dict[Id, tuple[tuple[Grid, Grid], ...]] = {}
 
@@ -96,16 +99,21 @@ class SetAside(Frozen):
 
 
 class Circuit(Frozen):
-    """A whole circuit document."""
+    """A whole circuit document. It is shown on its sheets of `convention`; those of the other are kept."""
 
     format: Literal["wiretrace/circuit"] = "wiretrace/circuit"
     version: Literal[1] = 1
     title: Text
+    convention: Convention = "iec"
     devices: tuple[Device, ...] = ()
     conductors: tuple[Conductor, ...] = ()
     strays: tuple[Stray, ...] = ()
     sheets: tuple[Sheet, ...] = ()
     set_aside: Annotated[tuple[SetAside, ...], Field(max_length=500)] = ()
+
+    def shown_sheets(self) -> tuple[Sheet, ...]:
+        """The sheets of the convention in which the circuit is shown."""
+        return tuple(sheet for sheet in self.sheets if sheet.convention == self.convention)
 
     def link_ids(self) -> set[str]:
         """Ids of all conductors and stray paths."""

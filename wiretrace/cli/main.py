@@ -30,6 +30,7 @@ from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal
 from wiretrace.formats.report import explanation_data, run_data
 from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
+from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.instruments.potentials import potentials
 from wiretrace.layout.tidy import tidy
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
@@ -251,7 +252,7 @@ def spice(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...
     click.echo(spice_netlist(plant, frame_of(plant, trajectory.end)), nl=False)
 
 
-LISTS = {"wires": wire_list, "terminals": terminal_plan, "parts": parts_list}
+LISTS = {"wires": wire_list, "terminals": terminal_plan, "parts": parts_list, "devices": device_netlist}
 
 
 @export.command("list")
@@ -259,7 +260,7 @@ LISTS = {"wires": wire_list, "terminals": terminal_plan, "parts": parts_list}
 @click.argument("which", type=click.Choice(list(LISTS)))
 @_tells_errors
 def list_command(circuit: str, which: str) -> None:
-    """CSV list of the wires, terminals or parts of CIRCUIT."""
+    """CSV list of the wires, terminals or parts of CIRCUIT, or its devices as a SPICE netlist."""
     click.echo(LISTS[which](read_circuit(circuit)), nl=False)
 
 
@@ -268,8 +269,10 @@ def list_command(circuit: str, which: str) -> None:
 @click.option("--title", default="Imported", show_default=True)
 @_tells_errors
 def import_command(file: TextIO, title: str) -> None:
-    """Read a CSV list of wires and write the circuit, on clean sheets, as JSON to standard output."""
-    read = circuit_from_wire_list(file.read(), title)
+    """Read a CSV list of wires, or a netlist of devices, and write the circuit, on clean sheets, as JSON."""
+    text = file.read()
+    looks_like_list = "," in (text.lstrip().splitlines() or [""])[0]
+    read = (circuit_from_wire_list if looks_like_list else circuit_from_netlist)(text, title)
     for problem in read.problems:
         click.echo(f"left out: {problem.message}", err=True)
     for guess in read.guessed:

@@ -72,7 +72,7 @@ def step_table(number: int, taken: Taken) -> str:
 
 
 def _label(plant: Plant, end: End) -> str:
-    return f"{plant.devices[end.device].label}:{end.terminal}"
+    return f"{plant.devices[end.device].clamp(end.terminal)}"
 
 
 def _changes(plant: Plant, before: FrameData | None, frame: FrameData) -> str:

@@ -18,7 +18,7 @@ def sentences(plant: Plant, reading: Reading, red: ProbePath, black: ProbePath) 
 
 
 def _spot(plant: Plant, end: End, path: ProbePath) -> str:
-    name = f"on {plant.devices[end.device].label}:{end.terminal}"
+    name = f"on {plant.devices[end.device].clamp(end.terminal)}"
     return f"{name} (wire {path.number})" if path.number else f"{name} (no wire)"
 
 
@@ -27,7 +27,7 @@ def _joined(plant: Plant, path: ProbePath) -> str:
         return "is joined to nothing"
     pole = path.pole.terminal
     if pole[0].isdigit():
-        pole = f"{plant.devices[path.pole.device].label}:{pole}"
+        pole = f"{plant.devices[path.pole.device].clamp(pole)}"
     contacts = _through(plant, path)
     if not path.loads:
         return f"is joined to {pole}{contacts}"

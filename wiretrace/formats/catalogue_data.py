@@ -20,6 +20,7 @@ class ParamData(Frozen):
     maximum: float | None
     choices: tuple[int | str, ...]
     help: str
+    designation: bool
 
 
 class TerminalKindData(Frozen):
@@ -86,6 +87,7 @@ def _kind(kind: Kind) -> KindData:
                 maximum=p.maximum,
                 choices=p.choices,
                 help=p.help,
+                designation=p.designation,
             )
             for p in kind.params
         ),

@@ -48,7 +48,7 @@ def refuse_live(plant: Plant, frame: Frame, red: End, black: End, rule: str) -> 
     reached = reach(plant, frame)
     for end in (red, black):
         if reached.standing[plant.node(end)] is Standing.LIVE:
-            name = f"{plant.devices[end.device].label}:{end.terminal}"
+            name = f"{plant.devices[end.device].clamp(end.terminal)}"
             message = f"{name} is live: {rule}."
             raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
     if abs(read_voltage(plant, frame.point, red, black).voltage_v) > LIVE_FROM_V:

@@ -1,4 +1,4 @@
-"""A clean sheet for a circuit without geometry: current paths from above to below.
+"""A clean sheet for a circuit without geometry: current paths from above to below, or rungs from left to right.
 
 Power: one row for each step away from the supply. Control: potentials are ranked by their distance from the feed; a
 part hangs under its upper potential, what is in series below each other, what is in parallel side by
@@ -9,16 +9,36 @@ the sheet itself.
 from collections import defaultdict, deque
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, Literal
 
 from wiretrace.catalogue.device import Part, Role
 from wiretrace.circuit.checked import Installed, check_circuit
-from wiretrace.circuit.document import Circuit, End, Placement, Sheet
+from wiretrace.circuit.document import Circuit, Convention, End, Placement, Sheet
 from wiretrace.circuit.nets import nets
 
-LEFT, TOP = 9, 5
-COLUMN, ROW = 11, 7
+
+@dataclass(frozen=True)
+class Paper:
+    """Distances on a control sheet: where the first part stands, from path to path, from step to step."""
+
+    left: int
+    top: int
+    path: int
+    step: int
+    lying: bool = False
+
+    def place(self, column: int, row: float) -> tuple[float, float]:
+        if self.lying:
+            return self.left + row * self.step, self.top + column * self.path
+        return self.left + column * self.path, self.top + row * self.step
+
+
+UPRIGHT: Final = Paper(left=9, top=5, path=11, step=7)
+LADDER: Final = Paper(left=6, top=6, path=8, step=10, lying=True)
+LEFT: Final = 9
 POWER_COLUMN, POWER_ROW = 22, 8
+POLE: Final = 4
+"""Distance of the poles of a part."""
 WIDE: Final = 4
 """Terminals from which a part is taken to be a box of its own."""
 
@@ -57,16 +77,60 @@ class _Piece:
         return bool(roles) and roles <= {Role.CONTACT, Role.PATH}
 
 
-def tidy(circuit: Circuit) -> Circuit:
-    """The circuit with two new sheets, power and control; empty ones are left out."""
+def tidy(circuit: Circuit, convention: Convention | None = None) -> Circuit:
+    """The circuit with new sheets of one convention, its own if none is named; it is shown on these.
+
+    Power and control; empty ones are left out. Sheets of the other convention stay.
+    """
+    convention = convention or circuit.convention
     power, control = _pieces(circuit)
+    kept = tuple(sheet for sheet in circuit.sheets if sheet.convention != convention)
+
+    def sheet(kind: Literal["power", "control"], symbols: Sequence[Placement]) -> Sheet:
+        free = _free_id(kept, kind if convention == "iec" else f"{kind}-nema")
+        return Sheet(id=free, title=kind.title(), kind=kind, convention=convention, symbols=tuple(symbols))
+
     sheets = []
     if power or not control:
-        sheets.append(Sheet(id="power", title="Power", kind="power", symbols=tuple(_power(power))))
+        sheets.append(sheet("power", _power(power)))
     if control:
-        symbols = tuple(_Control(control, _feeds(circuit, power)).place())
-        sheets.append(Sheet(id="control", title="Control", kind="control", symbols=symbols))
-    return circuit.model_copy(update={"sheets": tuple(sheets)})
+        paper = LADDER if convention == "nema" else UPRIGHT
+        sheets.append(sheet("control", _Control(control, _feeds(circuit, power), paper).place()))
+    return circuit.model_copy(update={"sheets": (*kept, *sheets), "convention": convention})
+
+
+def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
+    """The circuit shown in a convention: on the sheets that it has there, with what they lack added at the edge."""
+    sheets = [sheet for sheet in circuit.sheets if sheet.convention == convention]
+    if not sheets:
+        return tidy(circuit, convention)
+    here = {(symbol.device, symbol.part) for sheet in sheets for symbol in sheet.symbols}
+    fresh = tidy(circuit.model_copy(update={"sheets": ()}), convention)
+    for new in fresh.sheets:
+        missing = [symbol for symbol in new.symbols if (symbol.device, symbol.part) not in here]
+        index = next((i for i, sheet in enumerate(sheets) if sheet.kind == new.kind), None)
+        if index is None:
+            sheets.append(new.model_copy(update={"id": _free_id(circuit.sheets, new.id), "symbols": tuple(missing)}))
+        elif missing:
+            old = sheets[index]
+            sheets[index] = old.model_copy(update={"symbols": (*old.symbols, *_at_edge(old, missing))})
+    kept = tuple(sheet for sheet in circuit.sheets if sheet.convention != convention)
+    return circuit.model_copy(update={"sheets": (*kept, *sheets), "convention": convention})
+
+
+def _free_id(sheets: Sequence[Sheet], stem: str) -> str:
+    taken = {sheet.id for sheet in sheets}
+    return next(name for name in (stem, *(f"{stem}-{n}" for n in range(2, 99))) if name not in taken)
+
+
+def _at_edge(sheet: Sheet, missing: Sequence[Placement]) -> list[Placement]:
+    """Places for further parts: in their order to the right of an upright sheet, below the last rung of a ladder."""
+    first = min(missing, key=lambda symbol: (symbol.y, symbol.x))
+    if sheet.convention == "nema" and sheet.kind == "control":
+        shift = (0.0, max((s.y for s in sheet.symbols), default=0) + LADDER.path - first.y)
+    else:
+        shift = (max((s.x for s in sheet.symbols), default=0) + POWER_COLUMN - min(s.x for s in missing), 0.0)
+    return [symbol.model_copy(update={"x": symbol.x + shift[0], "y": symbol.y + shift[1]}) for symbol in missing]
 
 
 def _pieces(circuit: Circuit) -> tuple[list[_Piece], list[_Piece]]:
@@ -82,7 +146,11 @@ def _pieces(circuit: Circuit) -> tuple[list[_Piece], list[_Piece]]:
         wired = [piece for piece in pieces if any(net is not None for net in piece.nets)]
         for piece in wired or pieces[:1]:
             (power if piece.part.symbol in POWER_SYMBOLS else control).append(piece)
-    return power, control
+    # A clamp between the motor and what feeds it belongs to the power circuit.
+    lines = {net for piece in power if _is_motor(piece) for net in piece.nets}
+    lines -= {net for piece in power if piece.item.kind.poles for net in piece.nets} | {None}
+    clamps = [piece for piece in control if piece.part.symbol == "terminal" and lines & set(piece.nets)]
+    return power + clamps, [piece for piece in control if piece not in clamps]
 
 
 def _feeds(circuit: Circuit, power: Sequence[_Piece]) -> tuple[set[int], set[int]]:
@@ -136,11 +204,17 @@ def _in_rows(
     for piece in pieces:
         rows[last + 1 if _is_motor(piece) else rank.get(piece.key, last)].append(piece)
     columns: dict[tuple[str, str], int] = {}
+    by_key = {piece.key: piece for piece in pieces}
     placed, y = [], 2
     for row in sorted(rows):
         taken: set[int] = set()
         for piece in rows[row]:
             parent = above.get(piece.key)
+            if piece.part.symbol == "terminal" and parent in by_key:
+                column = columns[piece.key] = columns.get(parent, 0)
+                x = LEFT - 1 + column * POWER_COLUMN + POLE * _pole(by_key[parent], piece)
+                placed.append(_placement(piece, x, y))
+                continue
             column = 0 if parent is None or _is_motor(piece) else columns.get(parent, 0)
             while column in taken:
                 column += 1
@@ -151,11 +225,17 @@ def _in_rows(
     return placed
 
 
+def _pole(parent: _Piece, piece: _Piece) -> int:
+    """Which pole of a part feeds a clamp: its terminals go in pairs, above and below."""
+    return next((index // 2 for index, net in enumerate(parent.nets) if net is not None and net in piece.nets), 0)
+
+
 class _Control:
     """Places the parts of a control circuit."""
 
-    def __init__(self, pieces: Sequence[_Piece], feeds: tuple[set[int], set[int]]) -> None:
+    def __init__(self, pieces: Sequence[_Piece], feeds: tuple[set[int], set[int]], paper: Paper) -> None:
         self.pieces = pieces
+        self.paper = paper
         self.feed, self.back = feeds
         self.columns = 0
         self.at: dict[tuple[str, str], tuple[int, float]] = {}
@@ -183,11 +263,7 @@ class _Control:
         for piece in self.pieces:
             if piece.key not in self.at:
                 self._rest(piece, hung)
-        return [
-            _placement(piece, LEFT + c * COLUMN, TOP + r * ROW)
-            for piece in self.pieces
-            for c, r in [self.at[piece.key]]
-        ]
+        return [_placement(piece, *self.paper.place(*self.at[piece.key])) for piece in self.pieces]
 
     def _ranks(self) -> dict[int, int]:
         """Distance of each potential from the feed, in contacts, the longest way that never turns back."""
@@ -256,13 +332,35 @@ class _Control:
 
     def _rest(self, piece: _Piece, hung: dict[int, int]) -> None:
         """What lies on the neutral side goes under the load it belongs to, anything else to the right."""
+        if len(piece.part.terminals) >= WIDE and self._below_contacts(piece):
+            return
         under = [hung[net] for net in piece.nets if net is not None and net in hung and net not in self.feed]
         if under and len(piece.part.terminals) < WIDE:
             self.at[piece.key] = (self._free_column(min(under), self.bottom + 1), self.bottom + 1)
         else:
-            wide = max(1, (len(piece.part.terminals) * 3) // COLUMN)
+            wide = max(1, (len(piece.part.terminals) * 3) // self.paper.path)
             self.at[piece.key] = (self._new_column(), 0)
             self.columns += wide
+
+    def _below_contacts(self, piece: _Piece) -> bool:
+        """A box that contacts lead to, the inputs of a controller, stands among the loads."""
+        fed = [
+            self.at[way.key][0]
+            for net in piece.nets
+            if net is not None and net not in self.feed | self.back
+            for way in self.below.get(net, ())
+            if way.key in self.at
+        ]
+        if not fed or piece.is_way:
+            return False
+        width = 1 + len(piece.part.terminals) * 3 // self.paper.path
+        taken = {column for column, row in self.at.values() if row == self.bottom}
+        column = min(fed)
+        while taken & set(range(column, column + width)):
+            column += 1
+        self.at[piece.key] = (column, self.bottom)
+        self.columns = max(self.columns, column + width)
+        return True
 
 
 def _placement(piece: _Piece, x: float, y: float) -> Placement:

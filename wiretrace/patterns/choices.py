@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from wiretrace.circuit.document import Frozen
+from wiretrace.circuit.document import Convention, Frozen
 
 
 class Pattern(StrEnum):
@@ -31,6 +31,7 @@ class Choices(Frozen):
     """Stations count for start-stop, reversing and star-delta; the motor is the nameplate of each pattern."""
 
     pattern: Pattern
+    convention: Convention = "iec"
     control: ControlSupply = ControlSupply.NEUTRAL
     overload: OverloadSide = OverloadSide.LINE
     stations: Annotated[int, Field(ge=1, le=4)] = 1

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from typing import Final
 
 from wiretrace.circuit.document import Circuit
+from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import tidy
 from wiretrace.patterns.choices import Choices, ControlSupply, OverloadSide, Pattern
 from wiretrace.patterns.draft import Draft
@@ -17,7 +18,8 @@ def make(title: str, choices: Choices) -> Circuit:
     """The circuit of these choices, on clean sheets."""
     draft = Draft(title)
     _RULES[choices.pattern](draft, choices)
-    return tidy(draft.circuit())
+    circuit = draft.circuit()
+    return tidy(circuit if choices.convention == "iec" else relettered(circuit, choices.convention), choices.convention)
 
 
 def _feed(draft: Draft, choices: Choices, breaker_a: float, dial_a: float) -> None:

@@ -234,7 +234,7 @@ class Plant:
     def node_label(self, node: int) -> str:
         """A node as people write it: K1:13."""
         device_id, name = self.nodes[node]
-        return f"{self.devices[device_id].label}:{name}"
+        return f"{self.devices[device_id].clamp(name)}"
 
     def _solve_direct(self, values: Sequence[Value | None]) -> Solution:
         emf = np.array([0.0 if v is None else v.emf_dc_v for v in values], dtype=np.complex128)

@@ -11,6 +11,7 @@ import type {
   ProblemItem,
   Reading,
   Run,
+  Schemas,
   State,
 } from "../circuit/types";
 
@@ -118,8 +119,8 @@ export const api = {
   keepVersion: (job: number, name: string, circuit: Circuit) =>
     call<VersionLine>("POST", `/jobs/${job}/versions`, { name, circuit }),
   deleteVersion: (job: number, id: number) => call<void>("DELETE", `/jobs/${job}/versions/${id}`),
-  tidy: (circuit: Circuit) => call<{ circuit: Circuit }>("POST", "/tidy", { circuit }),
-  importFile: (body: { title: string; format: "circuit" | "wires"; text: string }) =>
+  tidy: (request: Schemas["TidyRequest"]) => call<{ circuit: Circuit }>("POST", "/tidy", request),
+  importFile: (body: { title: string; format: "circuit" | "wires" | "netlist"; text: string }) =>
     call<Imported>("POST", "/import", body),
   exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }, true),
   draw: (name: string, title: string, pages: DrawnPage[]) =>

@@ -91,7 +91,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The circuit on clean sheets; nothing else of it changes. */
+        /** The circuit on clean sheets; of the rest no more than designations changes. */
         post: {
             parameters: {
                 query?: never;
@@ -101,7 +101,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["CircuitBody"];
+                    "application/json": components["schemas"]["TidyRequest"];
                 };
             };
             responses: {
@@ -941,6 +941,12 @@ export interface components {
          */
         Choices: {
             pattern: components["schemas"]["Pattern"];
+            /**
+             * Convention
+             * @default iec
+             * @enum {string}
+             */
+            convention: "iec" | "nema";
             /** @default phase and neutral */
             control: components["schemas"]["ControlSupply"];
             /** @default line side */
@@ -968,7 +974,7 @@ export interface components {
         };
         /**
          * Circuit
-         * @description A whole circuit document.
+         * @description A whole circuit document. It is shown on its sheets of `convention`; those of the other are kept.
          */
         "Circuit-Input": {
             /**
@@ -985,6 +991,12 @@ export interface components {
             version: 1;
             /** Title */
             title: string;
+            /**
+             * Convention
+             * @default iec
+             * @enum {string}
+             */
+            convention: "iec" | "nema";
             /**
              * Devices
              * @default []
@@ -1013,7 +1025,7 @@ export interface components {
         };
         /**
          * Circuit
-         * @description A whole circuit document.
+         * @description A whole circuit document. It is shown on its sheets of `convention`; those of the other are kept.
          */
         "Circuit-Output": {
             /**
@@ -1030,6 +1042,12 @@ export interface components {
             version: 1;
             /** Title */
             title: string;
+            /**
+             * Convention
+             * @default iec
+             * @enum {string}
+             */
+            convention: "iec" | "nema";
             /**
              * Devices
              * @default []
@@ -1439,7 +1457,7 @@ export interface components {
          * FormatKind
          * @enum {string}
          */
-        FormatKind: "circuit" | "wires";
+        FormatKind: "circuit" | "wires" | "netlist";
         /**
          * FrameData
          * @description An instant and everything that holds from then until the next frame.
@@ -1480,7 +1498,7 @@ export interface components {
         };
         /**
          * ImportRequest
-         * @description `text` is a circuit document, or a list of wires as CSV.
+         * @description `text` is a circuit document, a list of wires as CSV, or a netlist of devices.
          */
         ImportRequest: {
             /** Title */
@@ -1671,6 +1689,8 @@ export interface components {
             choices: (number | string)[];
             /** Help */
             help: string;
+            /** Designation */
+            designation: boolean;
         };
         /** PartData */
         PartData: {
@@ -1904,6 +1924,12 @@ export interface components {
              */
             kind: "power" | "control";
             /**
+             * Convention
+             * @default iec
+             * @enum {string}
+             */
+            convention: "iec" | "nema";
+            /**
              * Symbols
              * @default []
              */
@@ -1933,6 +1959,12 @@ export interface components {
              * @enum {string}
              */
             kind: "power" | "control";
+            /**
+             * Convention
+             * @default iec
+             * @enum {string}
+             */
+            convention: "iec" | "nema";
             /**
              * Symbols
              * @default []
@@ -2100,6 +2132,30 @@ export interface components {
         /** Tidied */
         Tidied: {
             circuit: components["schemas"]["Circuit-Output"];
+        };
+        /**
+         * TidyRequest
+         * @description Clean sheets of a convention; or, to `keep` what they have, these with the parts that they lack.
+         *
+         *     With `letters` the designations follow the convention as well.
+         */
+        TidyRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * Convention
+             * @enum {string}
+             */
+            convention: "iec" | "nema";
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+            /**
+             * Letters
+             * @default false
+             */
+            letters: boolean;
         };
         /** Unreadable */
         Unreadable: {

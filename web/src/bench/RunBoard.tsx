@@ -1,6 +1,6 @@
 import { useMemo, useRef } from "react";
 import type { Catalogue } from "../circuit/catalogue";
-import { type Circuit, type Device, endKey, type Operation } from "../circuit/types";
+import { type Device, endKey, type Operation } from "../circuit/types";
 import { describe } from "../draw/gestures";
 import { setView, useView } from "../job/view";
 import { Board } from "../sheet/Board";
@@ -14,14 +14,13 @@ import { letGoOf, mainOperation, press } from "./working";
 
 interface Props {
   readonly layout: Layout;
-  readonly circuit: Circuit;
   readonly catalogue: Catalogue;
 }
 
 const NOTHING: ReadonlySet<string> = new Set();
 
 /** The sheets under power: hold a symbol to work it, click a terminal to put a probe there. */
-export function RunBoard({ layout, circuit, catalogue }: Props) {
+export function RunBoard({ layout, catalogue }: Props) {
   const frame = useFrame();
   const red = useBench((bench) => bench.red);
   const black = useBench((bench) => bench.black);
@@ -33,7 +32,6 @@ export function RunBoard({ layout, circuit, catalogue }: Props) {
     () => (chatters.length && frame ? chatteringNow(chatters, frame.time_us) : NOTHING),
     [chatters, frame],
   );
-  const labels = useMemo(() => new Map(circuit.devices.map((d) => [d.id, d.label])), [circuit.devices]);
   const traces = useMemo(() => explanation && traceLines(layout, explanation), [layout, explanation]);
   const workable = useMemo(
     () => (part: PlacedPart) => (catalogue.kind(part.device.kind)?.operations.length ?? 0) > 0,
@@ -85,7 +83,6 @@ export function RunBoard({ layout, circuit, catalogue }: Props) {
           pointedPart={pointed}
           pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
           workable={workable}
-          deviceLabels={labels}
           coils={layout.coils}
         />
       ))}

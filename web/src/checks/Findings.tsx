@@ -1,8 +1,8 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
-import type { Circuit } from "../circuit/types";
+import { type Circuit, shownSheets } from "../circuit/types";
 import { edit } from "../job/document";
-import { setView } from "../job/view";
+import { showPart } from "../job/view";
 import { type Found, foundIn, summary, useCheckResults } from "./checks";
 
 /** What the rules have found: the reason with each, where it is, and a way to set it aside. */
@@ -54,7 +54,7 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
       )}
       <Flex gap="1" mt="1" wrap="wrap">
         {place && (
-          <Button size="xs" variant="outline" onClick={() => setView({ selection: place })}>
+          <Button size="xs" variant="outline" onClick={() => showPart(place.sheet, place.symbol)}>
             Show
           </Button>
         )}
@@ -99,6 +99,9 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
 
 /** The part of a device that stands on a sheet, to be selected. */
 function placeOf(circuit: Circuit, device: string | null) {
-  const symbol = circuit.sheets.flatMap((sheet) => sheet.symbols).find((s) => s.device === device);
-  return symbol && { kind: "part" as const, device: symbol.device, part: symbol.part };
+  for (const sheet of shownSheets(circuit)) {
+    const symbol = sheet.symbols.find((s) => s.device === device);
+    if (symbol) return { sheet: sheet.id, symbol };
+  }
+  return undefined;
 }

@@ -1,4 +1,4 @@
-import type { Circuit, Device, Kind, Part } from "./types";
+import type { Circuit, Convention, Device, End, Kind, Part } from "./types";
 
 /** The catalogue by kind, and what a device has once its parameters are settled. */
 export class Catalogue {
@@ -32,6 +32,21 @@ export class Catalogue {
     return this.existing(device, this.kind(device.kind)?.terminals ?? []).map((terminal) => terminal.name);
   }
 
+  /** What is written at a terminal. */
+  marking(device: Device, terminal: string, convention: Convention): string {
+    if (convention === "iec") return terminal;
+    return this.kind(device.kind)?.terminals.find(({ name }) => name === terminal)?.nema || terminal;
+  }
+
+  /** Terminals as people write them in the circuit's convention: K1:13, or M1:T1. */
+  clamps(circuit: Circuit): (end: End) => string {
+    const devices = new Map(circuit.devices.map((device) => [device.id, device]));
+    return (end) => {
+      const device = devices.get(end.device);
+      return `${device?.label ?? "?"}:${device ? this.marking(device, end.terminal, circuit.convention) : end.terminal}`;
+    };
+  }
+
   private existing<T extends { when: Kind["parts"][number]["when"] }>(device: Device, things: readonly T[]) {
     const params = this.params(device);
     return things.filter(({ when }) => {
@@ -40,6 +55,10 @@ export class Catalogue {
     });
   }
 }
+
+/** The letter of a kind in the circuit's convention. */
+export const letterOf = (circuit: Circuit, kind: Kind): string =>
+  circuit.convention === "nema" ? kind.letter_nema : kind.letter;
 
 /** First free designation for a kind: K1, K2 ... */
 export function freeLabel(circuit: Circuit, letter: string): string {

@@ -8,16 +8,18 @@ const CONTACTS = /^(contact|push|thermal|emergency|turn|limit|float|pressure|tem
 /**
  * The wires that close the gaps a device would leave: a potential that only ran on over one of its
  * clamps stays whole, and where one of its contacts stood in a row of two the row is joined again.
+ * With `only` a single part of it goes.
  */
-export function healing(circuit: Circuit, id: string, catalogue: Catalogue): Conductor[] {
+export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only?: string): Conductor[] {
   const device = circuit.devices.find((d) => d.id === id);
   if (!device) return [];
-  const bridges = catalogue
-    .parts(device)
+  const going = catalogue.parts(device).filter((part) => only === undefined || part.name === only);
+  const clamps = only === undefined ? catalogue.terminals(device) : going.flatMap((part) => part.terminals);
+  const bridges = going
     .filter((part) => part.terminals.length === 2 && CONTACTS.test(part.symbol))
     .flatMap((part) => inSeries(circuit, id, part.terminals));
   const kept: Conductor[] = [];
-  for (const terminal of catalogue.terminals(device)) {
+  for (const terminal of clamps) {
     const here = { device: id, terminal };
     const others = circuit.conductors.flatMap((wire) => far(wire, here));
     others.slice(1).forEach(({ wire, end }, index) => {

@@ -8,6 +8,7 @@ export type Conductor = Schemas["Conductor-Output"];
 export type Sheet = Schemas["Sheet-Output"];
 export type Placement = Schemas["Placement"];
 export type End = Schemas["End"];
+export type Convention = Sheet["convention"];
 export type ParamValue = Device["params"][string];
 
 export type DrawnPage = Schemas["DrawnPage"];
@@ -37,6 +38,10 @@ export interface Point {
   readonly x: number;
   readonly y: number;
 }
+
+/** The sheets of the convention in which the circuit is shown. */
+export const shownSheets = (circuit: Circuit): readonly Sheet[] =>
+  circuit.sheets.filter((sheet) => sheet.convention === circuit.convention);
 
 export const endKey = (end: End): string => `${end.device}:${end.terminal}`;
 export const sameEnd = (a: End, b: End): boolean => a.device === b.device && a.terminal === b.terminal;

@@ -3,14 +3,15 @@ import { foundIn, markedDevices, useCheckResults } from "../checks/checks";
 import type { Catalogue } from "../circuit/catalogue";
 import { type Circuit, endKey, type Point, sameEnd } from "../circuit/types";
 import { edit, redo, undo } from "../job/document";
-import { letGo, setView, type Tool, useView } from "../job/view";
+import { letGo, selectedParts, setView, type Tool, useView } from "../job/view";
 import { Board } from "../sheet/Board";
 import { findTerminal, type Hit, type Layout } from "../sheet/layout";
 import { PageView } from "../sheet/PageView";
-import { partKey } from "../sheet/placed";
+import { bodyOf, partKey } from "../sheet/placed";
 import { SymbolView } from "../sheet/SymbolView";
-import { SYMBOLS } from "../sheet/symbols";
-import { act, deleteSelection, describe, dropPlace } from "./gestures";
+import { symbolOn } from "../sheet/symbols";
+import { act, copySelection, deleteSelection, describe, dropPlace, pasteClip, selectAll } from "./gestures";
+import { pulled } from "./pull";
 
 interface Props {
   readonly layout: Layout;
@@ -24,11 +25,11 @@ const never = (): boolean => false;
 /** The sheets on the drawing board. */
 export function DrawBoard({ layout, circuit, catalogue }: Props) {
   const view = useView();
-  const { tool, wireFrom, selection, hover, drag } = view;
+  const { tool, wireFrom, selection, hover, drag, box, pull } = view;
   const pressed = useRef<Hit | null>(null);
-  const labels = useMemo(() => new Map(circuit.devices.map((d) => [d.id, d.label])), [circuit.devices]);
+  const keepMany = useRef(false);
   const selected = useMemo(
-    () => (selection?.kind === "part" ? new Set([partKey(selection)]) : NOTHING),
+    () => (selection?.kind === "parts" ? new Set(selection.parts.map(partKey)) : NOTHING),
     [selection],
   );
   const results = useCheckResults((checks) => checks.results);
@@ -38,24 +39,20 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
   );
   useKeys();
 
-  const onPress = (hit: Hit, how: { byKey: boolean }): void => {
-    const grabbed = useView.getState().drag;
+  const onPress = (hit: Hit, how: { byKey: boolean; latch: boolean }): void => {
+    const now = useView.getState();
+    keepMany.current = how.latch;
     pressed.current = how.byKey ? null : hit;
-    if (grabbed && how.byKey) drop();
-    else act(hit);
+    if (now.drag && how.byKey) drop();
+    else if (hit.kind === "part" && isSelected(hit) && !now.tool && !how.latch && !how.byKey) return;
+    else act(hit, how.latch);
   };
   const onHover = (hit: Hit | undefined): void => {
     const start = pressed.current;
     const now = useView.getState();
-    if (
-      hit &&
-      start?.kind === "part" &&
-      !now.tool &&
-      !now.wireFrom &&
-      start.page.sheet.id === hit.page.sheet.id
-    ) {
-      setView({ drag: dragOf(start, hit.at) });
-    } else if (now.drag && !start && now.cursor && hit) {
+    const idle = !now.tool && !now.wireFrom;
+    if (hit && start && idle && start.page.sheet.id === hit.page.sheet.id) dragTo(start, hit);
+    else if (now.drag && !start && now.cursor && hit) {
       setView({
         drag: { ...now.drag, by: { x: hit.at.x - now.drag.from.x, y: hit.at.y - now.drag.from.y } },
       });
@@ -66,18 +63,30 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     const start = pressed.current;
     pressed.current = null;
     if (how.byKey) return;
-    if (useView.getState().drag) {
-      drop();
-      return;
-    }
-    const { wireFrom: from } = useView.getState();
-    // A wire may also be pulled from terminal to terminal in one stroke.
-    if (from && hit?.kind === "terminal" && start?.kind === "terminal" && !sameEnd(hit.terminal.end, from))
+    const { drag: dragged, box: boxed, pull, wireFrom: from } = useView.getState();
+    if (dragged) drop();
+    else if (boxed) selectIn(layout);
+    else if (pull) {
+      setView({ pull: null });
+      edit({ type: "pull", ...pull });
+    } else if (start?.kind === "part" && hit?.kind === "part" && selected.size > 1 && isSelected(start)) {
+      // A click, not a drag, on one of many selects it alone.
+      if (start.part.key === hit.part.key && !keepMany.current) act(hit);
+    } else if (
+      from &&
+      hit?.kind === "terminal" &&
+      start?.kind === "terminal" &&
+      !sameEnd(hit.terminal.end, from)
+    )
+      // A wire may also be pulled from terminal to terminal in one stroke.
       act(hit);
+    keepMany.current = false;
   };
   const onKey = (key: string, hit: Hit | undefined): boolean => {
-    if (key === "m" && hit?.kind === "part")
+    if (key === "m" && hit?.kind === "part") {
+      if (!isSelected(hit)) act(hit);
       setView({ drag: dragOf(hit, hit.at), said: `Moving ${describe(hit)}` });
+    } else if (key === "x" && hit?.kind === "part") act(hit, true);
     else return false;
     return true;
   };
@@ -86,6 +95,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
       layout={layout}
       label="Drawing board"
       placing={tool !== null}
+      boxes
       onPress={onPress}
       onRelease={onRelease}
       onHover={onHover}
@@ -120,7 +130,6 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
                   : undefined
             }
             workable={never}
-            deviceLabels={labels}
             coils={layout.coils}
             marked={marked}
           />
@@ -129,21 +138,60 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
       {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}
       {wireFrom && hover && <Rubber layout={layout} from={wireFrom} hit={hover} />}
       {drag && <DragGhost layout={layout} />}
+      {box && <BoxGhost layout={layout} />}
+      {pull && <PullGhost layout={layout} />}
     </Board>
   );
 }
 
+const isSelected = (hit: Hit & { kind: "part" }): boolean =>
+  selectedParts(useView.getState().selection).some((part) => partKey(part) === hit.part.key);
+
+/** A pointer that went down somewhere has come to another place of the sheet. */
+function dragTo(start: Hit, hit: Hit): void {
+  const sheet = start.page.sheet.id;
+  if (start.kind === "part") setView({ drag: dragOf(start, hit.at) });
+  else if (start.kind === "paper") setView({ box: { sheet, from: start.at, to: hit.at } });
+  else if (start.kind === "wire") {
+    const by = { x: hit.at.x - start.at.x, y: hit.at.y - start.at.y };
+    const routes = pulled(start, by);
+    setView({ pull: Object.keys(routes).length ? { sheet, routes } : null });
+  }
+}
+
+/** All selected parts of the sheet go along with the one that was taken hold of. */
 function dragOf(start: Hit & { kind: "part" }, at: Point) {
   const { device, part } = start.part;
+  const here = new Set(start.page.parts.map(({ key }) => key));
+  const chosen = selectedParts(useView.getState().selection).filter((other) => here.has(partKey(other)));
+  const own = { device: device.id, part: part.name };
+  const parts = chosen.some((other) => partKey(other) === partKey(own)) ? chosen : [own];
   const by = { x: at.x - start.at.x, y: at.y - start.at.y };
-  return { device: device.id, part: part.name, sheet: start.page.sheet.id, from: start.at, by };
+  return { parts, sheet: start.page.sheet.id, from: start.at, by };
 }
 
 function drop(): void {
   const { drag } = useView.getState();
   setView({ drag: null });
   if (!drag || (drag.by.x === 0 && drag.by.y === 0)) return;
-  edit({ type: "move", sheet: drag.sheet, items: [{ device: drag.device, part: drag.part }], by: drag.by });
+  edit({ type: "move", sheet: drag.sheet, items: drag.parts, by: drag.by });
+}
+
+/** Select the parts that the box touches. */
+function selectIn(layout: Layout): void {
+  const { box } = useView.getState();
+  setView({ box: null });
+  const page = layout.pages.find(({ sheet }) => sheet.id === box?.sheet);
+  if (!box || !page) return;
+  const [left, right] = [Math.min(box.from.x, box.to.x), Math.max(box.from.x, box.to.x)];
+  const [top, bottom] = [Math.min(box.from.y, box.to.y), Math.max(box.from.y, box.to.y)];
+  const parts = page.parts
+    .filter((part) => {
+      const body = bodyOf(part);
+      return body.right >= left && body.left <= right && body.bottom >= top && body.top <= bottom;
+    })
+    .map(({ device, part }) => ({ device: device.id, part: part.name }));
+  setView({ selection: parts.length ? { kind: "parts", parts } : null });
 }
 
 /** Keys that hold for the whole stage, unless a field has the focus. */
@@ -157,6 +205,11 @@ function useKeys(): void {
       else if (event.key === "Delete" || event.key === "Backspace") deleteSelection();
       else if (command && key === "z" && !event.shiftKey) undo();
       else if (command && (key === "y" || (key === "z" && event.shiftKey))) redo();
+      else if (command && key === "a") selectAll();
+      else if (command && key === "c") copySelection();
+      else if (command && key === "x") cut();
+      else if (command && key === "v") pasteClip();
+      else if (command && key === "d") duplicate();
       else return;
       event.preventDefault();
     };
@@ -165,9 +218,17 @@ function useKeys(): void {
   }, []);
 }
 
+function cut(): void {
+  if (copySelection()) deleteSelection();
+}
+
+function duplicate(): void {
+  if (copySelection()) pasteClip();
+}
+
 function Ghost({ tool, hit, catalogue }: { tool: Tool; hit: Hit; catalogue: Catalogue }) {
   const device = { id: "", kind: tool.kind, label: "", function: "", params: tool.params ?? {} };
-  const drawing = SYMBOLS[catalogue.part(device, tool.part)?.symbol ?? ""];
+  const drawing = symbolOn(hit.page.sheet, catalogue.part(device, tool.part)?.symbol ?? "");
   if (!drawing) return null;
   const at = dropPlace(hit, tool);
   return (
@@ -200,16 +261,47 @@ function Rubber({
 function DragGhost({ layout }: { layout: Layout }) {
   const drag = useView((view) => view.drag);
   const page = layout.pages.find(({ sheet }) => sheet.id === drag?.sheet);
-  const part = page?.parts.find((candidate) => drag && candidate.key === partKey(drag));
-  if (!drag || !page || !part) return null;
-  const { x, y } = part.placement;
+  if (!drag || !page) return null;
+  const keys = new Set(drag.parts.map(partKey));
+  const { x, y } = { x: drag.by.x + page.shift.x, y: drag.by.y + page.shift.y };
   return (
-    <g
-      className="ghost"
-      transform={`translate(${x + drag.by.x + page.shift.x} ${y + drag.by.y + page.shift.y})`}
+    <g className="ghost" transform={`translate(${x} ${y})`} pointerEvents="none">
+      {page.parts
+        .filter(({ key }) => keys.has(key))
+        .map(({ key, placement, drawing }) => (
+          <g key={key} transform={`translate(${placement.x} ${placement.y})`}>
+            <SymbolView drawing={drawing} />
+          </g>
+        ))}
+    </g>
+  );
+}
+
+function BoxGhost({ layout }: { layout: Layout }) {
+  const box = useView((view) => view.box);
+  const page = layout.pages.find(({ sheet }) => sheet.id === box?.sheet);
+  if (!box || !page) return null;
+  return (
+    <rect
+      className="box"
+      x={Math.min(box.from.x, box.to.x) + page.shift.x}
+      y={Math.min(box.from.y, box.to.y) + page.shift.y}
+      width={Math.abs(box.to.x - box.from.x)}
+      height={Math.abs(box.to.y - box.from.y)}
       pointerEvents="none"
-    >
-      <SymbolView drawing={part.drawing} />
+    />
+  );
+}
+
+function PullGhost({ layout }: { layout: Layout }) {
+  const pull = useView((view) => view.pull);
+  const page = layout.pages.find(({ sheet }) => sheet.id === pull?.sheet);
+  if (!pull || !page) return null;
+  return (
+    <g transform={`translate(${page.shift.x} ${page.shift.y})`} pointerEvents="none">
+      {Object.entries(pull.routes).map(([id, points]) => (
+        <path key={id} className="rubber" d={`M${points.map(([x, y]) => `${x} ${y}`).join("L")}`} />
+      ))}
     </g>
   );
 }

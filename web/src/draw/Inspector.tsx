@@ -1,27 +1,35 @@
-import { Box, Button, Heading, Input, NativeSelect, Stack, Switch, Text, Textarea } from "@chakra-ui/react";
-import { type ChangeEvent, type KeyboardEvent, useEffect, useState } from "react";
+import { Box, Button, Heading, NativeSelect, Stack, Text } from "@chakra-ui/react";
+import { fits } from "../circuit/another";
 import type { Catalogue } from "../circuit/catalogue";
+import { blockWith, coilPart, spareParts } from "../circuit/commands";
 import type { Edit } from "../circuit/edits";
 import { findNets } from "../circuit/nets";
-import type { Circuit, Conductor, Device, End, Param, ParamValue } from "../circuit/types";
+import { type Circuit, type Conductor, type Device, shownSheets } from "../circuit/types";
 import { edit } from "../job/document";
-import { setView, useView } from "../job/view";
+import { selectedParts, setView, type Tool, useView } from "../job/view";
 import { partKey } from "../sheet/placed";
-import { deleteSelection } from "./gestures";
+import { Labelled, NumberField, ParamField, TextField } from "./fields";
+import { deleteSelection, whatGoes } from "./gestures";
 import { PartIcon } from "./Palette";
+import { SelectionForm } from "./SelectionForm";
+import { SheetChoice } from "./SheetChoice";
+import { SheetList } from "./SheetList";
+import { toolsOf } from "./tools";
 
 /** What is selected, with everything about it that can be changed. */
 export function Inspector({ circuit, catalogue }: { circuit: Circuit; catalogue: Catalogue }) {
   const selection = useView((view) => view.selection);
-  const device =
-    selection?.kind === "part" ? circuit.devices.find((d) => d.id === selection.device) : undefined;
+  const parts = selectedParts(selection);
+  const [first] = parts;
+  const device = parts.length === 1 ? circuit.devices.find((d) => d.id === first?.device) : undefined;
   const wire =
     selection?.kind === "wire" ? circuit.conductors.find((c) => c.id === selection.conductor) : undefined;
   return (
     <Stack as="section" aria-label="Properties" gap="3" p="3">
       {device && <DeviceForm key={device.id} device={device} circuit={circuit} catalogue={catalogue} />}
-      {wire && <WireForm key={wire.id} wire={wire} circuit={circuit} />}
-      {!device && !wire && <Advice circuit={circuit} />}
+      {parts.length > 1 && <SelectionForm parts={parts} circuit={circuit} catalogue={catalogue} />}
+      {wire && <WireForm key={wire.id} wire={wire} circuit={circuit} catalogue={catalogue} />}
+      {parts.length === 0 && !wire && <Advice circuit={circuit} />}
     </Stack>
   );
 }
@@ -42,8 +50,10 @@ function Advice({ circuit }: { circuit: Circuit }) {
       </Text>
       <Text mb="2">Click one terminal and then another to join them, on the same sheet or on the other.</Text>
       <Text>
-        By keyboard: arrows move the cursor, Enter acts, M moves a part, Delete removes, Ctrl+Z takes back.
+        Draw a box around parts, or shift-click them, to do something with several; two parts can be joined,
+        interlocked or sealed in one step.
       </Text>
+      <SheetList circuit={circuit} />
     </Box>
   );
 }
@@ -59,7 +69,7 @@ function DeviceForm({
 }) {
   const kind = catalogue.kind(device.kind);
   const params = catalogue.params(device);
-  const placed = new Set(circuit.sheets.flatMap((sheet) => sheet.symbols.map(partKey)));
+  const placed = new Set(shownSheets(circuit).flatMap((sheet) => sheet.symbols.map(partKey)));
   const waiting = catalogue
     .parts(device)
     .filter((part) => !placed.has(partKey({ device: device.id, part: part.name })));
@@ -78,6 +88,8 @@ function DeviceForm({
         value={device.function}
         onChange={(text) => edit({ type: "describe", device: device.id, text })}
       />
+      <KindChoice device={device} circuit={circuit} catalogue={catalogue} />
+      <SheetChoice parts={selectedParts(useView.getState().selection)} circuit={circuit} />
       {waiting.length > 0 && (
         <Box>
           <Text fontSize="13px" fontWeight="500" mb="1">
@@ -102,6 +114,7 @@ function DeviceForm({
           </div>
         </Box>
       )}
+      <BlockOffer device={device} circuit={circuit} catalogue={catalogue} />
       {kind?.params.map((param) => (
         <ParamField
           key={param.name}
@@ -111,16 +124,87 @@ function DeviceForm({
         />
       ))}
       <Button size="sm" variant="outline" onClick={deleteSelection}>
-        Delete {device.label} and its wires
+        Delete {whatGoes()} and its wires
       </Button>
     </>
   );
 }
 
-function WireForm({ wire, circuit }: { wire: Conductor; circuit: Circuit }) {
+/** What else could stand behind the symbol: another kind, or normally open in place of closed. */
+function KindChoice(props: { device: Device; circuit: Circuit; catalogue: Catalogue }) {
+  const { device, circuit, catalogue } = props;
+  const group = catalogue.kind(device.kind)?.group;
+  const tools = catalogue.kinds
+    .filter((kind) => kind.group === group)
+    .flatMap(toolsOf)
+    .map((tool) => ({ tool, asked: { device: device.id, kind: tool.kind, params: tool.params ?? {} } }))
+    .filter(({ tool, asked }) => isSame(device, tool, catalogue) || fits(circuit, asked, catalogue));
+  const now = tools.find(({ tool }) => isSame(device, tool, catalogue));
+  if (!now || tools.length < 2) return null;
+  return (
+    <Labelled label="Kind">
+      <NativeSelect.Root size="sm">
+        <NativeSelect.Field
+          value={now.tool.title}
+          onChange={(event) => {
+            const chosen = tools.find(({ tool }) => tool.title === event.target.value);
+            if (chosen) edit({ type: "changeKind", ...chosen.asked });
+          }}
+        >
+          {tools.map(({ tool }) => (
+            <option key={tool.title}>{tool.title}</option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Labelled>
+  );
+}
+
+function isSame(device: Device, tool: Tool, catalogue: Catalogue): boolean {
+  const params = catalogue.params(device);
+  return (
+    device.kind === tool.kind &&
+    Object.entries(tool.params ?? {}).every(([name, value]) => params[name] === value)
+  );
+}
+
+/** A contactor without a contact left says so, and how it would get one. */
+function BlockOffer(props: { device: Device; circuit: Circuit; catalogue: Catalogue }) {
+  const { device, circuit, catalogue } = props;
+  if (!coilPart(device, catalogue)) return null;
+  const spare = new Set(spareParts(circuit, device, catalogue).map((part) => part.symbol));
+  const missing = (["contact_no", "contact_nc"] as const).filter((symbol) => !spare.has(symbol));
+  const words = missing.map((symbol) => (symbol === "contact_no" ? "normally open" : "normally closed"));
+  const offers = new Map(
+    missing.flatMap((symbol) => {
+      const offer = blockWith(circuit, device, symbol, catalogue);
+      return offer ? [[offer.value, offer] as const] : [];
+    }),
+  );
+  if (offers.size === 0) return null;
+  return (
+    <Box fontSize="13px">
+      <Text mb="1">No {words.join(" or ")} contact is left.</Text>
+      {[...offers.values()].map(({ param, value }) => (
+        <Button
+          key={value}
+          size="xs"
+          variant="outline"
+          mr="1"
+          onClick={() => edit({ type: "setParam", device: device.id, name: param, value })}
+        >
+          Add block {value}
+        </Button>
+      ))}
+    </Box>
+  );
+}
+
+function WireForm(props: { wire: Conductor; circuit: Circuit; catalogue: Catalogue }) {
+  const { wire, circuit, catalogue } = props;
   const net = findNets(circuit).find((n) => n.conductors.includes(wire));
-  const name = (end: End): string =>
-    `${circuit.devices.find((d) => d.id === end.device)?.label}:${end.terminal}`;
+  const name = catalogue.clamps(circuit);
   const set = (values: Extract<Edit, { type: "setConductor" }>["values"]): boolean =>
     edit({ type: "setConductor", conductor: wire.id, values });
   return (
@@ -148,6 +232,11 @@ function WireForm({ wire, circuit }: { wire: Conductor; circuit: Circuit }) {
         value={wire.length_m}
         onChange={(value) => set({ length_m: value })}
       />
+      {shownSheets(circuit).some((sheet) => wire.id in sheet.routes) && (
+        <Button size="sm" variant="outline" onClick={() => letRun(circuit, wire)}>
+          Let the sheet lay this wire
+        </Button>
+      )}
       <Button size="sm" variant="outline" onClick={deleteSelection}>
         Delete this wire
       </Button>
@@ -155,132 +244,7 @@ function WireForm({ wire, circuit }: { wire: Conductor; circuit: Circuit }) {
   );
 }
 
-function ParamField(props: { param: Param; value: ParamValue; onChange: (value: ParamValue) => boolean }) {
-  const { param, value } = props;
-  if (param.type === "number")
-    return (
-      <NumberField
-        label={param.title}
-        unit={param.unit}
-        value={Number(value)}
-        help={param.help}
-        onChange={props.onChange}
-      />
-    );
-  if (param.type === "text")
-    return (
-      <TextField
-        label={param.title}
-        value={String(value)}
-        help={param.help}
-        lines={param.name === "program" ? 6 : 1}
-        onChange={props.onChange}
-      />
-    );
-  if (param.type === "switch")
-    return (
-      <Switch.Root
-        colorPalette="accent"
-        checked={value === true}
-        onCheckedChange={({ checked }) => props.onChange(checked)}
-      >
-        <Switch.HiddenInput />
-        <Switch.Control />
-        <Switch.Label>{param.title}</Switch.Label>
-      </Switch.Root>
-    );
-  return (
-    <Labelled label={param.title}>
-      <NativeSelect.Root size="sm">
-        <NativeSelect.Field
-          value={String(value)}
-          onChange={(event) => {
-            const chosen = param.choices.find((choice) => String(choice) === event.target.value);
-            if (chosen !== undefined) props.onChange(chosen);
-          }}
-        >
-          {param.choices.map((choice) => (
-            <option key={choice} value={String(choice)}>
-              {choice}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
-    </Labelled>
-  );
-}
-
-function NumberField(props: {
-  label: string;
-  unit: string;
-  value: number;
-  help?: string;
-  onChange: (value: number) => boolean;
-}) {
-  const label = props.unit ? `${props.label}, ${props.unit}` : props.label;
-  const read = (text: string): boolean => {
-    const value = Number(text.replace(",", "."));
-    return text.trim() !== "" && props.onChange(value);
-  };
-  return (
-    <TextField
-      label={label}
-      value={String(Number(props.value.toPrecision(10)))}
-      onChange={read}
-      help={props.help}
-    />
-  );
-}
-
-/** A field that hands its text over on Enter (of one line) or when left, and keeps it when it is refused. */
-function TextField(props: {
-  label: string;
-  value: string;
-  help?: string | undefined;
-  lines?: number | undefined;
-  onChange: (text: string) => boolean;
-}) {
-  const [text, setText] = useState(props.value);
-  const [bad, setBad] = useState(false);
-  useEffect(() => {
-    setText(props.value);
-    setBad(false);
-  }, [props.value]);
-  const commit = (): void => setBad(text !== props.value && !props.onChange(text));
-  const long = (props.lines ?? 1) > 1;
-  const field = {
-    size: "sm",
-    value: text,
-    "aria-invalid": bad,
-    borderColor: bad ? "var(--warn)" : undefined,
-    onChange: (event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setText(event.target.value),
-    onBlur: commit,
-    onKeyDown: (event: KeyboardEvent) => {
-      if (event.key === "Enter" && !long) commit();
-      if (event.key === "Escape") setText(props.value);
-    },
-  } as const;
-  return (
-    <Labelled label={props.label} help={props.help}>
-      {long ? <Textarea {...field} rows={props.lines ?? 6} fontFamily="mono" /> : <Input {...field} />}
-    </Labelled>
-  );
-}
-
-function Labelled(props: { label: string; help?: string | undefined; children: React.ReactNode }) {
-  return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
-    <label>
-      <Text fontSize="13px" fontWeight="500" mb="1">
-        {props.label}
-      </Text>
-      {props.children}
-      {props.help && (
-        <Text fontSize="12px" color="var(--soft)">
-          {props.help}
-        </Text>
-      )}
-    </label>
-  );
+function letRun(circuit: Circuit, wire: Conductor): void {
+  const sheet = shownSheets(circuit).find(({ routes }) => wire.id in routes);
+  if (sheet) edit({ type: "pull", sheet: sheet.id, routes: { [wire.id]: [] } });
 }

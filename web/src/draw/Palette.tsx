@@ -1,9 +1,10 @@
 import { Box, Heading, Stack } from "@chakra-ui/react";
 import type { Catalogue } from "../circuit/catalogue";
-import type { Kind } from "../circuit/types";
+import { useDocument } from "../job/document";
 import { setView, type Tool, useView } from "../job/view";
 import { SymbolView } from "../sheet/SymbolView";
-import { SYMBOLS } from "../sheet/symbols";
+import { symbolOn } from "../sheet/symbols";
+import { toolsOf } from "./tools";
 
 const GROUPS = [
   ["supply", "Supply"],
@@ -66,7 +67,9 @@ export function PartIcon(props: {
   params?: Tool["params"] | undefined;
 }) {
   const device = { id: "", kind: props.kind, label: "", function: "", params: props.params ?? {} };
-  const drawing = SYMBOLS[props.catalogue.part(device, props.part)?.symbol ?? ""];
+  const convention = useDocument((document) => document.circuit.convention);
+  const symbol = props.catalogue.part(device, props.part)?.symbol ?? "";
+  const drawing = symbolOn({ convention, kind: "power" }, symbol);
   if (!drawing) return null;
   const [left, top, right, bottom] = drawing.body;
   const size = Math.max(right - left, bottom - top) + 0.6;
@@ -76,22 +79,4 @@ export function PartIcon(props: {
       <SymbolView drawing={drawing} />
     </svg>
   );
-}
-
-/**
- * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
- * contacts or poles that gives it another symbol.
- */
-function toolsOf(kind: Kind): Tool[] {
-  const [first] = kind.parts;
-  if (!first) return [];
-  const conditions = kind.parts.filter((part) => part.when && SYMBOLS[part.symbol]);
-  if (!first.when) return [{ title: kind.title, kind: kind.name, part: first.name }];
-  const tools = conditions.map((part): Tool => {
-    const value = part.when?.values[0] ?? "";
-    const params = { [part.when?.param ?? ""]: value };
-    const what = typeof value === "number" ? `${value} ${value === 1 ? "pole" : "poles"}` : String(value);
-    return { title: `${kind.title}, ${what}`, kind: kind.name, part: part.name, params };
-  });
-  return tools;
 }

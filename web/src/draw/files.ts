@@ -1,6 +1,6 @@
 import { api, asProblem } from "../api/client";
 import type { Circuit } from "../circuit/types";
-import { edit, refuse, useDocument } from "../job/document";
+import { refuse, useDocument } from "../job/document";
 import { drawnPages } from "../sheet/drawing";
 import { layOut } from "../sheet/layout";
 import sheetStyle from "../sheet/sheet.css?inline";
@@ -11,23 +11,12 @@ export const EXPORTS: readonly (readonly [string, string])[] = [
   ["wires.csv", "List of wires (CSV)"],
   ["terminals.csv", "Terminal plan (CSV)"],
   ["parts.csv", "List of parts (CSV)"],
-  ["circuit.cir", "SPICE netlist"],
+  ["devices.cir", "Devices as a netlist (SPICE)"],
+  ["circuit.cir", "This state for SPICE"],
   ["sheets.svg", "Drawing (SVG)"],
   ["sheets.pdf", "Drawing to scale (PDF)"],
   ["sheets.dxf", "Drawing (DXF)"],
 ];
-
-/** Lay the circuit out anew on clean sheets; one step to be undone. */
-export async function tidySheets(): Promise<void> {
-  const { circuit } = useDocument.getState();
-  try {
-    const { circuit: tidied } = await api.tidy(circuit);
-    // Somebody may have drawn on while the server thought.
-    if (useDocument.getState().circuit === circuit) edit({ type: "sheets", sheets: tidied.sheets });
-  } catch (error) {
-    refuse(asProblem(error).detail);
-  }
-}
 
 /** Write the circuit out as a file of this name. */
 export async function exportFile(name: string): Promise<void> {
@@ -44,8 +33,7 @@ async function content(name: string, circuit: Circuit): Promise<string | Blob> {
   if (name === "sheets.svg") return drawing();
   if (name === "sheets.pdf" || name === "sheets.dxf") {
     const { catalogue, job } = useDocument.getState();
-    const names = new Map(circuit.devices.map(({ id, label }) => [id, label]));
-    return api.draw(name, job?.title ?? "Circuit", drawnPages(layOut(circuit, catalogue), names));
+    return api.draw(name, job?.title ?? "Circuit", drawnPages(layOut(circuit, catalogue)));
   }
   return api.exportAs(name, circuit);
 }

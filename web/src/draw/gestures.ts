@@ -1,20 +1,34 @@
-import { type End, endKey, type Part, type Point, sameEnd } from "../circuit/types";
-import { edit, useDocument } from "../job/document";
-import { letGo, setView, type Tool, useView } from "../job/view";
-import type { Hit, Page } from "../sheet/layout";
-import { bodyOf } from "../sheet/placed";
-import { SYMBOLS } from "../sheet/symbols";
+import type { PartRef } from "../circuit/changes";
+import { type Clip, copyParts } from "../circuit/clip";
+import { beside } from "../circuit/commands";
+import { takesDevice } from "../circuit/remove";
+import { type End, endKey, type Part, type Point, sameEnd, shownSheets } from "../circuit/types";
+import { edit, refuse, useDocument } from "../job/document";
+import { letGo, selectedParts, selectPart, setView, type Tool, useView } from "../job/view";
+import type { Hit } from "../sheet/layout";
+import { hasRungs, SYMBOLS } from "../sheet/symbols";
 
 /** What a click, or Enter at the cursor, does in the drawing. */
-export function act(hit: Hit): void {
+export function act(hit: Hit, add = false): void {
   const { tool, wireFrom } = useView.getState();
   if (tool) putDown(hit);
   else if (hit.kind === "terminal") joinAt(hit.terminal.end, wireFrom);
   else if (wireFrom) setView({ wireFrom: null });
-  else if (hit.kind === "part")
-    setView({ selection: { kind: "part", device: hit.part.device.id, part: hit.part.part.name } });
+  else if (hit.kind === "part") choose({ device: hit.part.device.id, part: hit.part.part.name }, add);
   else if (hit.kind === "wire") setView({ selection: { kind: "wire", conductor: hit.run.conductor.id } });
-  else setView({ selection: null });
+  else if (!add) setView({ selection: null });
+}
+
+const same = (a: PartRef, b: PartRef): boolean => a.device === b.device && a.part === b.part;
+
+/** Select a part alone, or add it to what is selected and take it out again. */
+export function choose(part: PartRef, add: boolean): void {
+  const chosen = selectedParts(useView.getState().selection);
+  if (!add) setView({ selection: { kind: "parts", parts: [part] } });
+  else if (chosen.some((other) => same(other, part))) {
+    const rest = chosen.filter((other) => !same(other, part));
+    setView({ selection: rest.length ? { kind: "parts", parts: rest } : null });
+  } else setView({ selection: { kind: "parts", parts: [...chosen, part] } });
 }
 
 function joinAt(end: End, from: End | null): void {
@@ -53,11 +67,8 @@ function putDown(hit: Hit): void {
   const made =
     tool.device ?? useDocument.getState().circuit.devices.find((device) => !before.has(device.id))?.id;
   letGo();
-  if (made) setView({ selection: { kind: "part", device: made, part: tool.part } });
+  if (made) selectPart(made, tool.part);
 }
-
-/** Distance at which a part stands beside the one that it is in parallel to. */
-const BESIDE = 8;
 
 /** The part that a tool puts down. */
 function partOf(tool: Tool): Part | undefined {
@@ -70,37 +81,38 @@ const isPair = (tool: Tool): boolean => partOf(tool)?.terminals.length === 2;
 
 /** Where the part will stand if it is put down here. */
 export function dropPlace(hit: Hit, tool: Tool): Point {
-  const height = SYMBOLS[partOf(tool)?.symbol ?? ""]?.anchors[1]?.at[1] ?? 0;
   if (!isPair(tool)) return hit.at;
-  if (hit.kind === "part") return beside(hit.page, hit.part.placement.x, hit.part.placement.y);
-  if (hit.kind !== "wire") return { x: hit.at.x, y: hit.at.y - Math.round(height / 2) };
-  // On an upright stretch the part sits in the line itself.
+  const { circuit, catalogue } = useDocument.getState();
+  const { sheet } = hit.page;
+  const rungs = hasRungs(sheet);
+  if (hit.kind === "part") {
+    const { device, part } = hit.part;
+    return beside(circuit, sheet, { device: device.id, part: part.name }, catalogue);
+  }
+  const length = SYMBOLS[partOf(tool)?.symbol ?? ""]?.anchors[1]?.at[1] ?? 0;
+  const half = Math.round(length / 2);
+  if (hit.kind !== "wire")
+    return rungs ? { x: hit.at.x - half, y: hit.at.y } : { x: hit.at.x, y: hit.at.y - half };
+  // On a stretch that runs its way the part sits in the line itself.
   const stretch = hit.run.points.find((b, i) => {
     const a = hit.run.points[i - 1];
-    return a && a.x === b.x && Math.abs(a.x - hit.at.x) <= 1 && inside(hit.at.y, a.y, b.y);
+    if (!a) return false;
+    return rungs
+      ? a.y === b.y && Math.abs(a.y - hit.at.y) <= 1 && inside(hit.at.x, a.x, b.x)
+      : a.x === b.x && Math.abs(a.x - hit.at.x) <= 1 && inside(hit.at.y, a.y, b.y);
   });
-  return { x: stretch?.x ?? hit.at.x, y: hit.at.y - Math.round(height / 2) };
+  return rungs
+    ? { x: hit.at.x - half, y: stretch?.y ?? hit.at.y }
+    : { x: stretch?.x ?? hit.at.x, y: hit.at.y - half };
 }
 
 const inside = (value: number, a: number, b: number): boolean =>
   value >= Math.min(a, b) - 1 && value <= Math.max(a, b) + 1;
 
-/** Room that a part with its designation takes to the left and to the right of its line. */
-const ROOM = { left: 5, right: 2 };
-
-/** The first place to the right of a part where another has room, designation included. */
-function beside(page: Page, x: number, y: number): Point {
-  const taken = page.parts.map(bodyOf).filter((box) => box.top < y + 4 && box.bottom > y);
-  let at = x + BESIDE;
-  while (taken.some((box) => box.left - ROOM.left < at + ROOM.right && box.right > at - ROOM.left)) at += 1;
-  return { x: at, y };
-}
-
 /** What a click here would do, in a few words. */
 export function promise(hit: Hit | null): string {
   const { tool, wireFrom } = useView.getState();
-  const labelOf = (id: string): string =>
-    useDocument.getState().circuit.devices.find((device) => device.id === id)?.label ?? id;
+  const { circuit, catalogue } = useDocument.getState();
   if (tool) {
     const pair = isPair(tool);
     if (hit?.kind === "wire" && pair) return `${tool.title}: in series in wire ${hit.run.net.number}.`;
@@ -110,7 +122,7 @@ export function promise(hit: Hit | null): string {
       : `${tool.title}: click an empty place. Esc lets go.`;
   }
   if (wireFrom)
-    return `Wire from ${labelOf(wireFrom.device)}:${wireFrom.terminal}: choose the other terminal. Esc lets go.`;
+    return `Wire from ${catalogue.clamps(circuit)(wireFrom)}: choose the other terminal. Esc lets go.`;
   if (hit?.kind === "terminal") return `${describe(hit)}: click to begin a wire.`;
   if (hit) return describe(hit);
   return "Choose a part on the left, or click a terminal to begin a wire.";
@@ -123,7 +135,8 @@ export function describe(hit: Hit): string {
       const wires = hit.page.wiring.runs.filter(({ conductor }) =>
         [conductor.a, conductor.b].some((end) => endKey(end) === endKey(hit.terminal.end)),
       );
-      const name = `${hit.terminal.owner.device.label}:${hit.terminal.end.terminal}`;
+      const { catalogue, circuit } = useDocument.getState();
+      const name = catalogue.clamps(circuit)(hit.terminal.end);
       return wires[0] ? `${name}, wire ${wires[0].net.number}` : `${name}, no wire`;
     }
     case "part":
@@ -135,13 +148,80 @@ export function describe(hit: Hit): string {
   }
 }
 
-/** Delete what is selected: a wire, or a device with all its parts and wires. */
+/** Delete what is selected: a wire, or parts and with the leading one its device. */
 export function deleteSelection(): void {
   const { selection } = useView.getState();
   if (!selection) return;
   const done =
     selection.kind === "wire"
       ? edit({ type: "deleteConductor", conductor: selection.conductor })
-      : edit({ type: "deleteDevice", device: selection.device });
+      : edit({ type: "deleteParts", parts: selection.parts });
   if (done) setView({ selection: null });
+}
+
+/** What deleting the selection would take away. */
+export function whatGoes(): string {
+  const { circuit, catalogue } = useDocument.getState();
+  const parts = selectedParts(useView.getState().selection);
+  const labels = [...new Set(parts.filter((part) => takesDevice(circuit, part, catalogue)).map(labelOf))];
+  const contacts = parts.filter((part) => !labels.includes(labelOf(part)));
+  return [...labels, ...contacts.map((part) => `${labelOf(part)} ${part.part}`)].join(", ");
+}
+
+const labelOf = ({ device }: PartRef): string =>
+  useDocument.getState().circuit.devices.find(({ id }) => id === device)?.label ?? "?";
+
+const CLIP_KEY = "wiretrace-clip";
+
+/** Copy what is selected, for this job or another. */
+export function copySelection(): boolean {
+  const { circuit, catalogue } = useDocument.getState();
+  const parts = selectedParts(useView.getState().selection);
+  const sheet = shownSheets(circuit).find((candidate) =>
+    candidate.symbols.some((symbol) => parts[0] && same(symbol, parts[0])),
+  );
+  if (!sheet) return false;
+  const clip = copyParts(circuit, sheet, parts, catalogue);
+  localStorage.setItem(CLIP_KEY, JSON.stringify(clip));
+  setView({ said: `Copied ${clip.symbols.length} ${clip.symbols.length === 1 ? "part" : "parts"}` });
+  return true;
+}
+
+/** Paste what was copied where the pointer or the cursor is, and select it. */
+export function pasteClip(): void {
+  const clip = readClip();
+  const { hover, cursor } = useView.getState();
+  const [first] = shownSheets(useDocument.getState().circuit);
+  const sheet = hover?.page.sheet.id ?? cursor?.sheet ?? first?.id;
+  const at = hover?.at ?? cursor?.at ?? { x: 8, y: 8 };
+  if (!clip || sheet === undefined) {
+    refuse("Nothing was copied yet.");
+    return;
+  }
+  const before = new Set(useDocument.getState().circuit.devices.map(({ id }) => id));
+  if (!edit({ type: "paste", clip, sheet, at })) return;
+  const parts = shownSheets(useDocument.getState().circuit)
+    .flatMap(({ symbols }) => symbols)
+    .filter(({ device }) => !before.has(device))
+    .map(({ device, part }) => ({ device, part }));
+  setView({ selection: { kind: "parts", parts } });
+}
+
+function readClip(): Clip | undefined {
+  try {
+    const clip = JSON.parse(localStorage.getItem(CLIP_KEY) ?? "null") as Clip | null;
+    return clip?.devices && clip.symbols && clip.conductors ? clip : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Select every part of the sheet on which pointer or cursor is. */
+export function selectAll(): void {
+  const { hover, cursor } = useView.getState();
+  const sheets = shownSheets(useDocument.getState().circuit);
+  const id = hover?.page.sheet.id ?? cursor?.sheet;
+  const sheet = sheets.find((candidate) => candidate.id === id) ?? sheets[0];
+  const parts = (sheet?.symbols ?? []).map(({ device, part }) => ({ device, part }));
+  setView({ selection: parts.length ? { kind: "parts", parts } : null });
 }

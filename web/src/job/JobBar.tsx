@@ -2,7 +2,8 @@ import { Button, HStack, IconButton, Input, Text } from "@chakra-ui/react";
 import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Bar } from "../common/Bar";
-import { DrawTools } from "../draw/DrawTools";
+import { ConventionSwitch, DrawTools } from "../draw/DrawTools";
+import { Finder } from "../draw/Finder";
 import { redo, renameJob, type SaveState, undo, useDocument } from "./document";
 import { STAGES, type Stage } from "./stages";
 
@@ -18,8 +19,8 @@ const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
 /** Title, stages, undo and the state of saving. */
 export function JobBar({ stage, onStage }: { stage: Stage; onStage: (stage: Stage) => void }) {
   const save = useDocument((document) => document.save);
-  const canUndo = useDocument((document) => document.past.length > 0);
-  const canRedo = useDocument((document) => document.future.length > 0);
+  const canUndo = useDocument((document) => document.history.past.length > 0);
+  const canRedo = useDocument((document) => document.history.future.length > 0);
   return (
     <Bar>
       <JobTitle />
@@ -37,6 +38,7 @@ export function JobBar({ stage, onStage }: { stage: Stage; onStage: (stage: Stag
           </Button>
         ))}
       </HStack>
+      <ConventionSwitch />
       {stage === "draw" && (
         <HStack gap="0">
           <IconButton size="sm" variant="ghost" aria-label="Undo" disabled={!canUndo} onClick={undo}>
@@ -46,6 +48,7 @@ export function JobBar({ stage, onStage }: { stage: Stage; onStage: (stage: Stag
             <Redo2 size={17} />
           </IconButton>
           <DrawTools />
+          <Finder />
         </HStack>
       )}
       <Text

@@ -9,7 +9,7 @@ import { api, asProblem } from "../api/client";
 import { Catalogue } from "../circuit/catalogue";
 import { Bar } from "../common/Bar";
 import { ProblemNotice } from "../common/Notice";
-import { closeJob, openJob, useDocument } from "./document";
+import { closeJob, openJob, rememberHistory, useDocument } from "./document";
 import { JobBar } from "./JobBar";
 import { SaveNotice } from "./SaveNotice";
 import type { Stage } from "./stages";
@@ -38,7 +38,11 @@ export function JobPage() {
     openJob(data.job, data.catalogue);
     resetView();
     setOpenId(data.job.id);
-    return closeJob;
+    window.addEventListener("pagehide", rememberHistory);
+    return () => {
+      window.removeEventListener("pagehide", rememberHistory);
+      closeJob();
+    };
   }, [data]);
   const ready = useDocument((document) => document.job?.id === openId);
   if (loaded.error)

@@ -1,6 +1,6 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
-import { isOnBench, startBench, tick, useBench } from "../bench/bench";
+import { isOnBench, redraw, startBench, tick, useBench } from "../bench/bench";
 import { Door } from "../bench/Door";
 import { RunBoard } from "../bench/RunBoard";
 import { TimeChart } from "../bench/TimeChart";
@@ -12,12 +12,14 @@ import { DrawBoard } from "../draw/DrawBoard";
 import { Inspector } from "../draw/Inspector";
 import { Palette } from "../draw/Palette";
 import { Meter } from "../meters/Meter";
+import { PanelPlan } from "../panel/PanelPlan";
 import { Legend } from "../sheet/Legend";
 import { useLayout } from "../sheet/layout";
 import { Versions } from "../versions/Versions";
 import { dismissRefusal, useDocument } from "./document";
 import { StatusLine } from "./StatusLine";
 import type { Stage } from "./stages";
+import { useView } from "./view";
 
 /** The sheets in the middle, hands on the left, instruments or properties on the right. */
 export function Workbench({ stage }: { stage: Stage }) {
@@ -26,7 +28,8 @@ export function Workbench({ stage }: { stage: Stage }) {
   const layout = useLayout(circuit, catalogue);
   useEffect(() => {
     if (stage !== "run") return undefined;
-    if (!isOnBench(circuit)) {
+    if (isOnBench(circuit)) redraw(circuit);
+    else {
       clearLatches();
       startBench(circuit, catalogue);
     }
@@ -43,6 +46,7 @@ export function Workbench({ stage }: { stage: Stage }) {
   }, [stage, circuit, catalogue]);
   useChecks(circuit);
   const running = stage === "run";
+  const plan = useView((view) => view.plan);
   return (
     <Flex as="main" flex="1" minH="0">
       <Box
@@ -58,7 +62,7 @@ export function Workbench({ stage }: { stage: Stage }) {
         {running ? <BenchNotice /> : <RefusalNotice />}
         <Box flex="1" minH="0" position="relative">
           {running ? (
-            <RunBoard layout={layout} circuit={circuit} catalogue={catalogue} />
+            <RunBoard layout={layout} catalogue={catalogue} />
           ) : (
             <DrawBoard layout={layout} circuit={circuit} catalogue={catalogue} />
           )}
@@ -66,6 +70,7 @@ export function Workbench({ stage }: { stage: Stage }) {
         <Flex px="3" py="1" minH="32px" align="center" borderTop="1px solid var(--rule)" bg="var(--panel)">
           {running ? <Legend /> : <StatusLine />}
         </Flex>
+        {!running && plan && <PanelPlan circuit={circuit} catalogue={catalogue} layout={layout} />}
         {running && (
           <Measured>
             {(width) => <TimeChart circuit={circuit} catalogue={catalogue} width={width} />}

@@ -5,6 +5,7 @@ import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit, Job } from "../circuit/types";
 import { randomId } from "../common/randomId";
 import { dropDraft, findDraft, keepDraft } from "./drafts";
+import { findHistory, type History, keepHistory, NO_HISTORY } from "./history";
 
 export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "refused";
 
@@ -16,8 +17,7 @@ interface DocumentState {
   readonly basedOn: number;
   /** This window, as the server knows it; taken over from the draft after a reload. */
   readonly writer: string;
-  readonly past: readonly Circuit[];
-  readonly future: readonly Circuit[];
+  readonly history: History;
   readonly save: SaveState;
   readonly saveProblem: Problem | null;
   /** Why the last edit was not made, until the next one. */
@@ -28,6 +28,7 @@ const EMPTY: Circuit = {
   format: "wiretrace/circuit",
   version: 1,
   title: "",
+  convention: "iec",
   devices: [],
   conductors: [],
   strays: [],
@@ -41,8 +42,7 @@ export const useDocument = create<DocumentState>(() => ({
   circuit: EMPTY,
   basedOn: 0,
   writer: "",
-  past: [],
-  future: [],
+  history: NO_HISTORY,
   save: "saved",
   saveProblem: null,
   refusal: null,
@@ -60,14 +60,15 @@ export function openJob(job: Job, catalogue: Catalogue): void {
   const draft = findDraft(job.id);
   // Of a save that arrived unheard of, the server remembers that it was ours.
   const stale = draft !== undefined && draft.basedOn !== job.version && draft.writer !== job.writer;
+  const circuit = draft?.circuit ?? job.circuit;
+  const basedOn = draft?.basedOn ?? job.version;
   set({
     job: { id: job.id, title: job.title, place: job.place },
     catalogue,
-    circuit: draft?.circuit ?? job.circuit,
-    basedOn: draft?.basedOn ?? job.version,
+    circuit,
+    basedOn,
     writer: draft?.writer ?? randomId(),
-    past: [],
-    future: [],
+    history: findHistory(job.id, { basedOn, saved: !draft, circuit }, catalogue),
     save: stale ? "conflict" : draft ? "unsaved" : "saved",
     saveProblem: null,
     refusal: null,
@@ -77,15 +78,26 @@ export function openJob(job: Job, catalogue: Catalogue): void {
 
 export function closeJob(): void {
   clearTimeout(timer);
+  rememberHistory();
   void saveNow();
+}
+
+/** Keep what can be undone for a reload of this window. */
+export function rememberHistory(): void {
+  const { job, basedOn, save, circuit, history } = get();
+  if (job) keepHistory(job.id, { basedOn, saved: save === "saved", circuit }, history);
 }
 
 /** Make an edit. Returns whether it was made; the reason why not stands in `refusal`. */
 export function edit(change: Edit): boolean {
-  const { circuit, catalogue, past } = get();
+  const { circuit, catalogue, history } = get();
   try {
     const changed = applyEdit(circuit, change, catalogue);
-    set({ circuit: changed, past: [...past, circuit], future: [], refusal: null });
+    const [past, made] = [
+      [...history.past, circuit],
+      [...history.made, change],
+    ];
+    set({ circuit: changed, history: { past, made, future: [], undone: [] }, refusal: null });
     changedByHand();
     return true;
   } catch (error) {
@@ -96,18 +108,23 @@ export function edit(change: Edit): boolean {
 }
 
 export function undo(): void {
-  const { circuit, past, future } = get();
-  const before = past.at(-1);
-  if (!before) return;
-  set({ circuit: before, past: past.slice(0, -1), future: [circuit, ...future], refusal: null });
+  const { circuit, history } = get();
+  const { past, made, future, undone } = history;
+  const [before, last] = [past.at(-1), made.at(-1)];
+  if (!before || !last) return;
+  const shorter = { past: past.slice(0, -1), made: made.slice(0, -1) };
+  const longer = { future: [circuit, ...future], undone: [last, ...undone] };
+  set({ circuit: before, history: { ...shorter, ...longer }, refusal: null });
   changedByHand();
 }
 
 export function redo(): void {
-  const { circuit, past, future } = get();
-  const [after, ...rest] = future;
-  if (!after) return;
-  set({ circuit: after, past: [...past, circuit], future: rest, refusal: null });
+  const { circuit, history } = get();
+  const [after, ...future] = history.future;
+  const [next, ...undone] = history.undone;
+  if (!after || !next) return;
+  const longer = { past: [...history.past, circuit], made: [...history.made, next] };
+  set({ circuit: after, history: { ...longer, future, undone }, refusal: null });
   changedByHand();
 }
 

@@ -55,7 +55,9 @@ function readDraft(key: string): Draft | undefined {
     const draft = JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
     if (!draft?.circuit || typeof draft.basedOn !== "number") return undefined;
     // A draft of an earlier release may lack what the format has gained since.
-    return { ...draft, circuit: { ...draft.circuit, set_aside: draft.circuit.set_aside ?? [] } };
+    const { set_aside = [], convention = "iec", sheets, ...rest } = draft.circuit;
+    const shown = sheets.map((sheet) => ({ ...sheet, convention: sheet.convention ?? "iec" }));
+    return { ...draft, circuit: { ...rest, set_aside, convention, sheets: shown } };
   } catch {
     localStorage.removeItem(key);
     return undefined;

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import type { PartRef } from "../circuit/changes";
 import type { End, Point } from "../circuit/types";
 import type { Hit } from "../sheet/layout";
 
@@ -12,7 +13,7 @@ export interface Tool {
 }
 
 export type Selection =
-  | { readonly kind: "part"; readonly device: string; readonly part: string }
+  | { readonly kind: "parts"; readonly parts: readonly PartRef[] }
   | { readonly kind: "wire"; readonly conductor: string }
   | null;
 
@@ -22,10 +23,18 @@ interface ViewState {
   readonly wireFrom: End | null;
   readonly selection: Selection;
   readonly hover: Hit | null;
-  /** A part under way: which, on which sheet, from where, and how far it has come. */
-  readonly drag: { device: string; part: string; sheet: string; from: Point; by: Point } | null;
+  /** Parts under way: which, on which sheet, from where, and how far they have come. */
+  readonly drag: { parts: readonly PartRef[]; sheet: string; from: Point; by: Point } | null;
+  /** A box being drawn around parts of a sheet. */
+  readonly box: { sheet: string; from: Point; to: Point } | null;
+  /** Wires being pulled: their new ways. */
+  readonly pull: { sheet: string; routes: Record<string, [number, number][]> } | null;
   /** Keyboard cursor: a sheet and a place on its grid. */
   readonly cursor: { sheet: string; at: Point } | null;
+  /** Where the board was asked to go, and how often anything was asked. */
+  readonly goTo: { readonly sheet: string; readonly at: Point; readonly count: number } | null;
+  /** Is the panel shown below the sheets? */
+  readonly plan: boolean;
   /** What was last said to a screen reader. */
   readonly said: string;
 }
@@ -36,7 +45,11 @@ const AT_EASE: ViewState = {
   selection: null,
   hover: null,
   drag: null,
+  box: null,
+  pull: null,
   cursor: null,
+  goTo: null,
+  plan: false,
   said: "",
 };
 
@@ -45,4 +58,26 @@ export const useView = create<ViewState>(() => AT_EASE);
 export const setView = (change: Partial<ViewState>): void => useView.setState(change);
 export const resetView = (): void => useView.setState(AT_EASE);
 /** Let go of whatever is in hand. */
-export const letGo = (): void => useView.setState({ tool: null, wireFrom: null, drag: null });
+export const letGo = (): void =>
+  useView.setState({ tool: null, wireFrom: null, drag: null, box: null, pull: null });
+
+/** Select one part. */
+export const selectPart = (device: string, part: string): void =>
+  setView({ selection: { kind: "parts", parts: [{ device, part }] } });
+
+/** The parts that are selected, in the order in which they were chosen. */
+export const selectedParts = (selection: Selection): readonly PartRef[] =>
+  selection?.kind === "parts" ? selection.parts : [];
+
+/** Select a part and bring it into view. */
+export function showPart(sheet: string, symbol: PartRef & Point): void {
+  selectPart(symbol.device, symbol.part);
+  goTo(sheet, { x: symbol.x, y: symbol.y });
+}
+
+/** Move cursor and view to a place on a sheet. */
+export const goTo = (sheet: string, at: Point): void =>
+  useView.setState(({ goTo: before }) => ({
+    cursor: { sheet, at },
+    goTo: { sheet, at, count: (before?.count ?? 0) + 1 },
+  }));

@@ -7,6 +7,12 @@ import type { Circuit } from "../circuit/types";
 import { ProblemNotice } from "../common/Notice";
 
 const LARGEST = 4_000_000;
+const FORMATS: Readonly<Record<string, "wires" | "netlist">> = {
+  csv: "wires",
+  cir: "netlist",
+  net: "netlist",
+  sp: "netlist",
+};
 
 /** Read a file into a new job: first what could be read of it, then the job. */
 export function ImportJob() {
@@ -16,8 +22,8 @@ export function ImportJob() {
   const open = useMutation({
     mutationFn: async (file: File) => {
       if (file.size > LARGEST) throw new Error(`${file.name} is larger than ${LARGEST / 1e6} MB.`);
-      const title = file.name.replace(/\.(json|csv)$/i, "");
-      const format = file.name.toLowerCase().endsWith(".csv") ? "wires" : "circuit";
+      const [, title = file.name, ending = ""] = /^(.*?)(?:\.(json|csv|cir|net|sp))?$/i.exec(file.name) ?? [];
+      const format = FORMATS[ending.toLowerCase()] ?? "circuit";
       return { title, imported: await api.importFile({ title, format, text: await file.text() }) };
     },
     onMutate: () => setRead(null),
@@ -44,13 +50,14 @@ export function ImportJob() {
         From a file
       </Heading>
       <Text color="var(--soft)" mb="3">
-        A circuit (JSON), or a list of wires (CSV: from device, from terminal, to device, to terminal).
+        A circuit (JSON), a list of wires (CSV: from device, from terminal, to device, to terminal), or a
+        netlist of devices (SPICE: XH1 4 N lamp).
       </Text>
       <Button asChild variant="outline" _focusWithin={{ outline: "2px solid var(--accent)" }}>
         <label>
           Choose a file
           <VisuallyHidden asChild>
-            <input type="file" accept=".json,.csv" aria-label="File" onChange={choose} />
+            <input type="file" accept=".json,.csv,.cir,.net,.sp" aria-label="File" onChange={choose} />
           </VisuallyHidden>
         </label>
       </Button>

@@ -13,7 +13,10 @@ export const PATTERNS: readonly (readonly [AllChoices["pattern"], string])[] = [
   ["star-delta", "Star-delta"],
 ];
 
+const CONVENTIONS = { iec: "IEC", nema: "North American (NEMA)" } as const;
+
 export const USUAL: Choices = {
+  convention: "iec",
   control: "phase and neutral",
   overload: "line side",
   stations: 1,
@@ -35,6 +38,12 @@ export function PatternChoices({ pattern, choices, onChange }: Props) {
   const set = (change: Partial<Choices>): void => onChange({ ...choices, ...change });
   return (
     <Flex as="fieldset" gap="4" wrap="wrap" align="end" mt="4">
+      <Choice
+        label="Drawn as"
+        value={CONVENTIONS[choices.convention]}
+        options={Object.values(CONVENTIONS)}
+        onChange={(words) => set({ convention: words === CONVENTIONS.nema ? "nema" : "iec" })}
+      />
       <Choice
         label="Control voltage from"
         value={choices.control}

@@ -2,6 +2,7 @@ import { Box, Button, Flex, Heading, HStack, Stack, Text } from "@chakra-ui/reac
 import { ArrowLeftRight } from "lucide-react";
 import { askWhy, chooseHand, currentReading, liftProbes, swapProbes, useBench } from "../bench/bench";
 import type { Circuit, End } from "../circuit/types";
+import { useDocument } from "../job/document";
 
 /** The voltmeter: large figure, where each probe stands, and why it reads that. */
 export function Meter({ circuit }: { circuit: Circuit }) {
@@ -89,19 +90,20 @@ const exact = (volts: number): string => (volts < 1e-6 ? "0" : volts.toPrecision
 
 function ProbeChip(props: { hand: "red" | "black"; end: End | null; circuit: Circuit; next: boolean }) {
   const { hand, end } = props;
-  const label = end && props.circuit.devices.find((device) => device.id === end.device)?.label;
+  const catalogue = useDocument((document) => document.catalogue);
+  const name = end && catalogue.clamps(props.circuit)(end);
   return (
     <button
       type="button"
       className={`probe-chip ${hand}${props.next ? " next" : ""}`}
       aria-pressed={props.next}
-      aria-label={`${hand === "red" ? "Red" : "Black"} probe${end ? ` on ${label}:${end.terminal}` : ", not placed"}`}
+      aria-label={`${hand === "red" ? "Red" : "Black"} probe${name ? ` on ${name}` : ", not placed"}`}
       onClick={() => chooseHand(hand)}
     >
       <span className="probe-dot" aria-hidden>
         {hand === "red" ? "R" : "B"}
       </span>
-      {end ? `${label}:${end.terminal}` : "–"}
+      {name ?? "–"}
     </button>
   );
 }

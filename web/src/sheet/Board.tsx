@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react";
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Point } from "../circuit/types";
 import { setView, useView } from "../job/view";
 import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
@@ -8,6 +8,8 @@ interface Props {
   readonly layout: Layout;
   readonly label: string;
   readonly placing: boolean;
+  /** A mouse that is pulled over empty paper draws a box; a finger still moves the sheet. */
+  readonly boxes?: boolean;
   readonly children: React.ReactNode;
   /** A press begins on something, by pointer or by Enter or space at the cursor. */
   readonly onPress: (hit: Hit, how: { latch: boolean; byKey: boolean }) => void;
@@ -39,6 +41,8 @@ export function Board(props: Props) {
   const { layout } = props;
   const svg = useRef<SVGSVGElement>(null);
   const [zoomed, setZoomed] = useState<Window | null>(null);
+  const gone = useRef(0);
+  const goTo = useView((view) => view.goTo);
   const pan = useRef<{ from: Point; window: Window } | null>(null);
   const cursor = useView((view) => view.cursor);
   const said = useView((view) => view.said);
@@ -69,7 +73,14 @@ export function Board(props: Props) {
     const hit = hitOnPage(page, inside);
     setView({ cursor: { sheet: page.sheet.id, at: inside }, hover: hit, said: props.describe(hit) });
     props.onHover(hit);
+    if (zoomed) setZoomed(following(zoomed, onBoard(page, inside)));
   };
+  useEffect(() => {
+    const page = layout.pages.find(({ sheet }) => sheet.id === goTo?.sheet);
+    if (!page || !goTo || goTo.count === gone.current) return;
+    gone.current = goTo.count;
+    setZoomed(around(shown, onBoard(page, goTo.at), CLOSE_UP));
+  });
 
   const onKeyDown = (event: React.KeyboardEvent): void => {
     const [first] = layout.pages;
@@ -116,10 +127,12 @@ export function Board(props: Props) {
           const at = boardPoint(event);
           const hit = hitAt(layout, at);
           svg.current?.setPointerCapture(event.pointerId);
-          if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing)) {
+          const boxes = props.boxes && hit && event.pointerType !== "touch" && !event.altKey;
+          if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing && !boxes)) {
             pan.current = { from: at, window: shown };
           }
-          if (hit && event.button === 0) props.onPress(hit, { latch: event.shiftKey, byKey: false });
+          if (hit && event.button === 0 && !(pan.current && props.boxes))
+            props.onPress(hit, { latch: event.shiftKey, byKey: false });
         }}
         onPointerMove={(event) => {
           const at = boardPoint(event);
@@ -171,13 +184,32 @@ export function Board(props: Props) {
       <FitButtons layout={layout} onFit={setZoomed} />
       <p id="board-keys" className="unseen">
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
-        to the next sheet. Enter or space acts at the cursor.
+        to the next sheet. Enter or space acts at the cursor. Slash finds a device or takes up a part.
       </p>
       <p className="unseen" aria-live="polite">
         {said}
       </p>
     </>
   );
+}
+
+/** Width of the view after going to a place, in modules. */
+const CLOSE_UP = 60;
+
+const onBoard = ({ shift }: Page, at: Point): Point => ({ x: at.x + shift.x, y: at.y + shift.y });
+
+/** The view with a place in its middle, no wider than so many modules. */
+function around(shown: Window, at: Point, widest: number): Window {
+  const width = Math.min(shown.width, widest);
+  const height = (shown.height * width) / shown.width;
+  return { x: at.x - width / 2, y: at.y - height / 2, width, height };
+}
+
+/** The view as it is while a place lies within it; else with the place in its middle. */
+function following(shown: Window, at: Point): Window {
+  const within =
+    at.x > shown.x && at.x < shown.x + shown.width && at.y > shown.y && at.y < shown.y + shown.height;
+  return within ? shown : around(shown, at, shown.width);
 }
 
 /** Fit all sheets or one of them into the view: on a small screen one fills it. */

@@ -7,7 +7,7 @@ import type { Page } from "./layout";
 import { TITLE_HEIGHT } from "./layout";
 import { PartView } from "./PartView";
 import type { PlacedPart, PlacedTerminal } from "./placed";
-import { COLUMN, LINE } from "./references";
+import { LINE } from "./references";
 import { type Flag, standsAlone } from "./wiring";
 
 interface Props {
@@ -23,7 +23,6 @@ interface Props {
   readonly pointedPart: string | undefined;
   readonly pointedTerminal: string | undefined;
   readonly workable: (part: PlacedPart) => boolean;
-  readonly deviceLabels: ReadonlyMap<string, string>;
   readonly coils: ReadonlyMap<string, string>;
   /** Devices to which the checks have something to say. */
   readonly marked?: ReadonlySet<string>;
@@ -57,8 +56,8 @@ export const PageView = memo(function PageView(props: Props) {
         {page.sheet.title}
       </text>
       <g aria-hidden>
-        {columns(box).map(({ number, x }) => (
-          <text key={number} className="column" x={x} y={box.top + 0.2}>
+        {page.scale.map(({ number, x, y }) => (
+          <text key={number} className="column" x={x} y={y}>
             {number}
           </text>
         ))}
@@ -122,7 +121,6 @@ export const PageView = memo(function PageView(props: Props) {
           key={flags[0]?.conductor.id}
           flags={flags}
           alone={flags.every((flag) => standsAlone(page.wiring, flag))}
-          labels={props.deviceLabels}
           standing={standing}
         />
       ))}
@@ -137,14 +135,6 @@ export const PageView = memo(function PageView(props: Props) {
     </g>
   );
 });
-
-function columns({ left, right }: Page["frame"]): { number: number; x: number }[] {
-  const count = Math.floor((right - left) / COLUMN);
-  return Array.from({ length: count }, (_, index) => ({
-    number: index + 1,
-    x: left + (index + 0.5) * COLUMN,
-  }));
-}
 
 function lookOf(part: PlacedPart, frame: Frame, chattering: ReadonlySet<string>) {
   const seen = frame.devices[part.device.id];
@@ -168,7 +158,10 @@ const STANDING_WORDS: Readonly<Record<Standing, string>> = {
 
 function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | undefined; pointed: boolean }) {
   const { terminal, standing } = props;
-  const name = `${terminal.owner.device.label}:${terminal.end.terminal}`;
+  const { device, part } = terminal.owner;
+  const key = `${device.label}:${terminal.end.terminal}`;
+  const marking = terminal.owner.markings[part.terminals.indexOf(terminal.end.terminal)];
+  const name = `${device.label}:${marking ?? terminal.end.terminal}`;
   return (
     <circle
       className={props.pointed ? "terminal pointed" : "terminal"}
@@ -177,7 +170,7 @@ function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | un
       r={props.pointed ? 0.45 : 0.22}
       role="img"
       aria-label={standing ? `Terminal ${name}, ${STANDING_WORDS[standing]}` : `Terminal ${name}`}
-      data-terminal={name}
+      data-terminal={key}
     />
   );
 }
@@ -195,7 +188,6 @@ function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
 function FlagView(props: {
   flags: readonly Flag[];
   alone: boolean;
-  labels: ReadonlyMap<string, string>;
   standing: (end: End) => Standing | undefined;
 }) {
   const [first] = props.flags;
@@ -218,7 +210,7 @@ function FlagView(props: {
           <tspan fontStyle="italic" fontWeight="500">
             {flag.net.number}
           </tspan>
-          {` to ${props.labels.get(flag.to.device) ?? "?"}:${flag.to.terminal}`}
+          {` ${flag.note}`}
           {flag.toSheet === undefined && ", on no sheet"}
         </text>
       ))}

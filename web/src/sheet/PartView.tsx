@@ -2,6 +2,7 @@ import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { PlacedPart } from "./placed";
 import { SymbolView } from "./SymbolView";
+import { noteOf } from "./symbols/shapes";
 
 export interface PartLook {
   readonly closed: readonly boolean[] | undefined;
@@ -40,6 +41,7 @@ export const PartView = memo(function PartView({
   const lens =
     typeof colour === "string" && part.part.symbol === "lamp" ? `var(--lens-${colour})` : undefined;
   const [lx, ly] = drawing.label.at;
+  const note = noteOf(drawing);
   const classes = ["part"];
   if (look?.active) classes.push("active");
   if (look?.attention) classes.push("attention");
@@ -61,7 +63,7 @@ export const PartView = memo(function PartView({
         {device.label}
       </text>
       {coilAt && (
-        <text className="marking" x={lx} y={ly + 1.15} textAnchor={drawing.label.align}>
+        <text className="marking" x={note.at[0]} y={note.at[1] - 0.1} textAnchor={note.align}>
           {coilAt}
         </text>
       )}
@@ -72,7 +74,7 @@ export const PartView = memo(function PartView({
         />
       )}
       {device.function && showsFunction(part) && (
-        <text className="function" x={lx} y={ly + 1.25} textAnchor={drawing.label.align}>
+        <text className="function" x={note.at[0]} y={note.at[1]} textAnchor={note.align}>
           {device.function}
         </text>
       )}
@@ -84,7 +86,7 @@ export const PartView = memo(function PartView({
           y={anchor.marking[1]}
           textAnchor={anchor.align}
         >
-          {part.part.terminals[index]}
+          {part.markings[index]}
         </text>
       ))}
     </g>

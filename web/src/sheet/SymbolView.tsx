@@ -41,9 +41,12 @@ function Stroke({ shape, closed }: { shape: Shape; closed: Props["closed"] }) {
       return <path className="stroke" d={shape.d} />;
     case "blade": {
       const conducts = closed?.[shape.branch] ?? shape.nc;
-      const tip = conducts === shape.nc ? shape.rest : shape.moved;
-      return <path className="stroke blade" d={path([shape.pivot, tip])} />;
+      const atRest = conducts === shape.nc;
+      const from = atRest ? shape.pivot : (shape.lifts ?? shape.pivot);
+      return <path className="stroke blade" d={path([from, atRest ? shape.rest : shape.moved])} />;
     }
+    case "bridge":
+      return closed?.[shape.branch] ? <path className="stroke blade" d={path(shape.points)} /> : null;
     case "text": {
       const [x, y] = [shape.at[0], shape.at[1] + shape.size * 0.36];
       return (

@@ -3,8 +3,7 @@ import { catalogue, relay, row } from "../testing/circuits";
 import { arcPoints, drawnPages, polylines } from "./drawing";
 import { layOut } from "./layout";
 
-const drawn = (circuit: typeof row) =>
-  drawnPages(layOut(circuit, catalogue), new Map(circuit.devices.map(({ id, label }) => [id, label])));
+const drawn = (circuit: typeof row) => drawnPages(layOut(circuit, catalogue));
 
 describe("a drawing as plain strokes", () => {
   it("has every designation, marking and wire number as text", () => {

@@ -3,23 +3,24 @@ import { flagLine } from "./flags";
 import type { Layout, Page } from "./layout";
 import type { PlacedPart } from "./placed";
 import { LINE } from "./references";
-import type { Shape, XY } from "./symbols/shapes";
+import { noteOf, type Shape, type XY } from "./symbols/shapes";
 import { standsAlone } from "./wiring";
 
 export type Stroke = Schemas["Stroke"];
 export type DrawnPage = Schemas["DrawnPage"];
 
 /** The sheets as plain lines, circles and texts, in modules from the upper left corner of each sheet. */
-export function drawnPages(layout: Layout, names: ReadonlyMap<string, string>): DrawnPage[] {
+export function drawnPages(layout: Layout): DrawnPage[] {
   return layout.pages.map((page) => {
     const { left, top, right, bottom } = page.frame;
     const strokes = [
       ...wires(page),
-      ...flags(page, names),
+      ...flags(page),
       ...page.parts.flatMap((part) => partOf(part, layout)),
       ...page.lists.flatMap((list) =>
         list.lines.map((words, index) => text(list.x, list.y + index * LINE, words, 0.92, "start")),
       ),
+      ...page.scale.map(({ number, x, y }) => text(x, y, String(number), 0.92, "middle")),
     ];
     return {
       title: page.sheet.title,
@@ -74,14 +75,14 @@ function wires({ wiring }: Page): Stroke[] {
   ]);
 }
 
-function flags({ wiring }: Page, names: ReadonlyMap<string, string>): Stroke[] {
+function flags({ wiring }: Page): Stroke[] {
   const stacked = new Map<string, number>();
   return wiring.flags.flatMap((flag) => {
     const { path, mark, dot, text: note } = flagLine(flag, standsAlone(wiring, flag));
     const at = `${note.x},${note.y}`;
     const index = stacked.get(at) ?? 0;
     stacked.set(at, index + 1);
-    const told = `${flag.net.number} to ${names.get(flag.to.device) ?? "?"}:${flag.to.terminal}`;
+    const told = `${flag.net.number} ${flag.note}`;
     return [
       ...[...polylines(path), ...polylines(mark)].map((points) => line(points, "wires")),
       ...(dot ? [circle(dot.x, dot.y, 0.3, "wires", "dot")] : []),
@@ -93,32 +94,35 @@ function flags({ wiring }: Page, names: ReadonlyMap<string, string>): Stroke[] {
 function partOf(part: PlacedPart, layout: Layout): Stroke[] {
   const { drawing, device, placement } = part;
   const [lx, ly] = drawing.label.at;
+  const note = noteOf(drawing);
   const below = layout.coils.get(part.key) ?? device.function;
   const strokes = [
-    ...drawing.shapes.map(shapeOf),
+    ...drawing.shapes.flatMap(shapeOf),
     ...drawing.anchors.map(({ at }) => circle(at[0], at[1], 0.22, "symbols", "circle")),
     text(lx, ly, device.label, 1.3, drawing.label.align),
-    ...(below ? [text(lx, ly + 1.2, below, 0.95, drawing.label.align)] : []),
+    ...(below ? [text(note.at[0], note.at[1], below, 0.95, note.align)] : []),
     ...drawing.anchors.map((anchor, index) =>
-      text(anchor.marking[0], anchor.marking[1], part.part.terminals[index] ?? "", 0.92, anchor.align),
+      text(anchor.marking[0], anchor.marking[1], part.markings[index] ?? "", 0.92, anchor.align),
     ),
   ];
   return strokes.map((stroke) => moved(stroke, placement.x, placement.y));
 }
 
 /** A stroke of a symbol as on paper: its device at rest. */
-function shapeOf(shape: Shape): Stroke {
+function shapeOf(shape: Shape): Stroke[] {
   switch (shape.kind) {
     case "line":
-      return line(shape.points, "symbols", shape.dashed ?? false);
+      return [line(shape.points, "symbols", shape.dashed ?? false)];
     case "circle":
-      return circle(shape.at[0], shape.at[1], shape.r, "symbols", "circle");
+      return [circle(shape.at[0], shape.at[1], shape.r, "symbols", "circle")];
     case "arc":
-      return line(arcPoints(shape.d), "symbols");
+      return [line(arcPoints(shape.d), "symbols")];
     case "blade":
-      return line([shape.pivot, shape.rest], "symbols");
+      return [line([shape.pivot, shape.rest], "symbols")];
+    case "bridge":
+      return [];
     case "text":
-      return text(shape.at[0], shape.at[1] + shape.size * 0.36, shape.text, shape.size, "middle");
+      return [text(shape.at[0], shape.at[1] + shape.size * 0.36, shape.text, shape.size, "middle")];
   }
 }
 

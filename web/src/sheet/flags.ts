@@ -19,6 +19,7 @@ export interface FlagLine {
 export function flagLine(flag: Flag, alone: boolean): FlagLine {
   const { at } = flag;
   const { x, y } = at;
+  if (!alone && (at.leaves === "left" || at.leaves === "right")) return besideRung(x, y, at.leaves);
   if (at.leaves === "left" || at.leaves === "right" || !alone) {
     const vertical = at.leaves === "down" ? 1 : at.leaves === "up" ? -1 : 0;
     const left = at.leaves === "left" || (vertical !== 0 && at.anchor.at[0] === 0);
@@ -40,6 +41,18 @@ export function flagLine(flag: Flag, alone: boolean): FlagLine {
     path: `M${x} ${y}V${fy}`,
     mark: `M${x - 0.35} ${fy}L${x} ${fy + down * 0.7}L${x + 0.35} ${fy}Z`,
     text: { x, y: fy + (down > 0 ? 1.7 : -1), align: "middle", step: 1.1 * down },
+  };
+}
+
+/** Off a wire that goes on along its rung: upwards, where no branch leads. */
+function besideRung(x: number, y: number, leaves: "left" | "right"): FlagLine {
+  const side = leaves === "left" ? -1 : 1;
+  const [fx, fy] = [x + side, y - 1.8];
+  return {
+    path: `M${x} ${y}H${fx}V${fy}`,
+    dot: { x: fx, y },
+    mark: `M${fx - 0.35} ${fy}L${fx} ${fy - 0.7}L${fx + 0.35} ${fy}Z`,
+    text: { x: fx + side * 0.7, y: fy + 0.1, align: side < 0 ? "end" : "start", step: -1.1 },
   };
 }
 

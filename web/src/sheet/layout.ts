@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
-import { type Circuit, type End, endKey, type Point, type Sheet } from "../circuit/types";
+import { type Circuit, type End, endKey, type Point, type Sheet, shownSheets } from "../circuit/types";
 import { withFlags } from "./flags";
 import {
   type Box,
@@ -11,7 +11,7 @@ import {
   placedParts,
   placedTerminals,
 } from "./placed";
-import { type ContactList, crossReferences, withLists } from "./references";
+import { type ContactList, crossReferences, type Mark, scaleOf, withLists } from "./references";
 import { type Run, standsAlone, type Wiring, wireSheet } from "./wiring";
 
 /** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
@@ -23,6 +23,8 @@ export interface Page {
   readonly frame: Box;
   /** Contacts listed under their coils. */
   readonly lists: readonly ContactList[];
+  /** The numbers of columns along the top, or of lines along the left edge of a ladder. */
+  readonly scale: readonly Mark[];
   /** What to add to a place on the sheet to get its place on the board. */
   readonly shift: Point;
 }
@@ -40,15 +42,17 @@ const GAP = 2;
 
 /** All sheets of a circuit side by side. */
 export function layOut(circuit: Circuit, catalogue: Catalogue): Layout {
-  const drawn = circuit.sheets.map((sheet) => {
+  const drawn = shownSheets(circuit).map((sheet) => {
     const parts = placedParts(circuit, sheet, catalogue);
     return { sheet, parts, terminals: placedTerminals(parts) };
   });
+  const clamp = catalogue.clamps(circuit);
   const sheetOf = new Map<string, string>();
   for (const { sheet, terminals } of drawn) for (const end of terminals.keys()) sheetOf.set(end, sheet.title);
   const wired = drawn.map((page) => {
-    const wiring = wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf);
-    const frame = withFlags(frameOf(page.parts), wiring.flags, (flag) => standsAlone(wiring, flag));
+    const wiring = wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf, clamp);
+    const inner = withRuns(frameOf(page.parts, page.sheet), wiring.runs);
+    const frame = withFlags(inner, wiring.flags, (flag) => standsAlone(wiring, flag));
     return { ...page, wiring, frame };
   });
   const references = crossReferences(wired);
@@ -58,10 +62,22 @@ export function layOut(circuit: Circuit, catalogue: Catalogue): Layout {
     const frame = withLists(page.frame, lists);
     const shift = { x: left - frame.left, y: TITLE_HEIGHT - frame.top };
     left += frame.right - frame.left + GAP;
-    return { ...page, frame, shift, lists };
+    return { ...page, frame, shift, lists, scale: scaleOf(page.sheet, page.parts, frame) };
   });
   const height = Math.max(0, ...pages.map(({ frame }) => frame.bottom - frame.top)) + TITLE_HEIGHT;
   return { pages, width: Math.max(left - GAP, 1), height, coils: references.coils };
+}
+
+/** The frame with all wires well within it. */
+function withRuns(frame: Box, runs: readonly Run[]): Box {
+  const points = runs.flatMap((run) => run.points);
+  const [xs, ys] = [points.map(({ x }) => x), points.map(({ y }) => y)];
+  return {
+    left: Math.min(frame.left, ...xs.map((x) => x - 1)),
+    top: Math.min(frame.top, ...ys.map((y) => y - 1)),
+    right: Math.max(frame.right, ...xs.map((x) => x + 1)),
+    bottom: Math.max(frame.bottom, ...ys.map((y) => y + 1)),
+  };
 }
 
 export const useLayout = (circuit: Circuit, catalogue: Catalogue): Layout =>

@@ -9,7 +9,7 @@ import {
   type Point,
   type Sheet,
 } from "../circuit/types";
-import { SYMBOLS } from "./symbols";
+import { hasRungs, symbolOn } from "./symbols";
 import type { Anchor, Direction, SymbolDrawing } from "./symbols/shapes";
 
 /** A part on a sheet with everything that drawing it needs. */
@@ -19,6 +19,8 @@ export interface PlacedPart {
   readonly device: Device;
   readonly part: Part;
   readonly drawing: SymbolDrawing;
+  /** What is written at its terminals, in their order. */
+  readonly markings: readonly string[];
 }
 
 export interface PlacedTerminal extends Point {
@@ -36,8 +38,10 @@ export function placedParts(circuit: Circuit, sheet: Sheet, catalogue: Catalogue
   return sheet.symbols.flatMap((placement) => {
     const device = devices.get(placement.device);
     const part = device && catalogue.part(device, placement.part);
-    const drawing = part && SYMBOLS[part.symbol];
-    return device && part && drawing ? [{ key: partKey(placement), placement, device, part, drawing }] : [];
+    const drawing = part && symbolOn(sheet, part.symbol);
+    if (!device || !part || !drawing) return [];
+    const markings = part.terminals.map((name) => catalogue.marking(device, name, sheet.convention));
+    return [{ key: partKey(placement), placement, device, part, drawing, markings }];
   });
 }
 
@@ -81,7 +85,7 @@ const LETTER = 0.52;
 
 /** Where the text beside a part begins, by a cautious guess at its width. */
 function labelLeft({ drawing, device, placement }: PlacedPart): number {
-  if (drawing.label.align === "start") return placement.x + drawing.body[0];
+  if (drawing.label.align !== "end") return placement.x + drawing.body[0];
   const letters = Math.max(1.3 * device.label.length, device.function.length);
   return placement.x + drawing.label.at[0] - LETTER * letters - 1;
 }
@@ -92,7 +96,8 @@ const STEP = 2;
  * The frame of a sheet: all its parts with room for wires, flags and labels. It grows in steps,
  * so that it stays where it is while a part is moved about.
  */
-export function frameOf(parts: readonly PlacedPart[]): Box {
+export function frameOf(parts: readonly PlacedPart[], sheet: Pick<Sheet, "convention" | "kind">): Box {
+  const [width, height] = hasRungs(sheet) ? [48, 24] : [24, 36];
   const boxes = parts.map(bodyOf);
   const least = (values: number[], room: number): number =>
     Math.min(0, STEP * Math.floor((Math.min(0, ...values) - room) / STEP));
@@ -107,12 +112,12 @@ export function frameOf(parts: readonly PlacedPart[]): Box {
     right: most(
       boxes.map((box) => box.right),
       2,
-      24,
+      width,
     ),
     bottom: most(
       boxes.map((box) => box.bottom),
       3,
-      36,
+      height,
     ),
   };
 }

@@ -1,5 +1,7 @@
+import type { Sheet } from "../circuit/types";
 import type { Page } from "./layout";
 import { type Box, bodyOf, type PlacedPart } from "./placed";
+import { hasRungs } from "./symbols";
 
 /** Width of a column of the sheet, in modules; columns are numbered from the left edge. */
 export const COLUMN = 10;
@@ -23,6 +25,28 @@ export interface References {
   readonly coils: ReadonlyMap<string, string>;
 }
 
+/** A number at the edge of a sheet. */
+export interface Mark {
+  readonly number: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** The lines of a ladder: every height at which something stands in a rung, from above. */
+const linesOf = (parts: readonly PlacedPart[]): number[] =>
+  [...new Set(parts.map((part) => part.placement.y))].sort((a, b) => a - b);
+
+/** Columns of even width along the top; on a ladder a number for each line, along the left edge. */
+export function scaleOf(sheet: Sheet, parts: readonly PlacedPart[], frame: Box): Mark[] {
+  if (hasRungs(sheet))
+    return linesOf(parts).map((y, index) => ({ number: index + 1, x: frame.left + 1.4, y: y + 0.35 }));
+  return Array.from({ length: Math.floor((frame.right - frame.left) / COLUMN) }, (_, index) => ({
+    number: index + 1,
+    x: frame.left + (index + 0.5) * COLUMN,
+    y: frame.top + 0.2,
+  }));
+}
+
 type Drawn = Pick<Page, "sheet" | "parts" | "frame">;
 
 export const columnOf = (frame: Box, x: number): number => Math.floor((x - frame.left) / COLUMN) + 1;
@@ -31,7 +55,9 @@ export const columnOf = (frame: Box, x: number): number => Math.floor((x - frame
 export function crossReferences(pages: readonly Drawn[]): References {
   const all = pages.flatMap((page) => page.parts.map((part) => ({ page, part })));
   const place = (from: Drawn, { page, part }: { page: Drawn; part: PlacedPart }): string => {
-    const column = columnOf(page.frame, part.placement.x);
+    const column = hasRungs(page.sheet)
+      ? linesOf(page.parts).indexOf(part.placement.y) + 1
+      : columnOf(page.frame, part.placement.x);
     return page.sheet.id === from.sheet.id ? `/${column}` : `${page.sheet.title}/${column}`;
   };
   const lists = new Map<string, ContactList[]>();
@@ -42,7 +68,7 @@ export function crossReferences(pages: readonly Drawn[]): References {
     );
     for (const other of others) coils.set(other.part.key, place(other.page, coil));
     const lines = others.map((other) => `${other.part.part.name} ${place(coil.page, other)}`);
-    const list = under(coil.page, coil.part, lines);
+    const list = (hasRungs(coil.page.sheet) ? behind : under)(coil.page, coil.part, lines);
     if (list) lists.set(coil.page.sheet.id, [...(lists.get(coil.page.sheet.id) ?? []), list]);
   }
   return { lists, coils };
@@ -67,8 +93,23 @@ function under(page: Drawn, coil: PlacedPart, lines: readonly string[]): Contact
   return inTheWay ? undefined : list;
 }
 
-/** The frame with room for the lists at its foot. */
+/** A list behind a coil at the end of its rung, to the right of everything on the sheet. */
+function behind(page: Drawn, coil: PlacedPart, lines: readonly string[]): ContactList | undefined {
+  if (lines.length === 0) return undefined;
+  const right = Math.max(...page.parts.map((part) => bodyOf(part).right));
+  return { key: coil.key, x: right + 4, y: coil.placement.y + 0.35 - LINE * ((lines.length - 1) / 2), lines };
+}
+
+/** Width of a letter of a list, on average, in modules. */
+const LETTER = 0.55;
+
+/** The frame with room for the lists at its foot or at its right edge. */
 export function withLists(frame: Box, lists: readonly ContactList[]): Box {
   const feet = lists.map(({ y, lines }) => y + lines.length * LINE + 0.6);
-  return { ...frame, bottom: Math.max(frame.bottom, 2 * Math.ceil(Math.max(0, ...feet) / 2)) };
+  const ends = lists.map(({ x, lines }) => x + LETTER * Math.max(...lines.map(({ length }) => length)) + 1);
+  return {
+    ...frame,
+    bottom: Math.max(frame.bottom, 2 * Math.ceil(Math.max(0, ...feet) / 2)),
+    right: Math.max(frame.right, Math.ceil(Math.max(0, ...ends))),
+  };
 }

@@ -96,7 +96,7 @@ describe("the layout of a circuit", () => {
 
   it("keeps every wire on the sheet and off the symbols", () => {
     const parts = placedParts(row, page.sheet, catalogue);
-    const frame = frameOf(parts);
+    const frame = frameOf(parts, page.sheet);
     for (const run of page.wiring.runs)
       for (const cell of cells(run.points).slice(1, -1)) {
         const [x = 0, y = 0] = cell.split(",").map(Number);

@@ -34,6 +34,8 @@ export interface Flag {
   readonly to: End;
   /** Sheet on which the other end is, undefined when it is on none. */
   readonly toSheet: string | undefined;
+  /** Where it goes on, in words. */
+  readonly note: string;
 }
 
 export interface Wiring {
@@ -56,6 +58,7 @@ export function wireSheet(
   parts: readonly PlacedPart[],
   terminals: ReadonlyMap<string, PlacedTerminal>,
   sheetOf: ReadonlyMap<string, string>,
+  clamp: (end: End) => string,
 ): Wiring {
   const nets = findNets(circuit);
   const wishes: Wish[] = [];
@@ -71,11 +74,18 @@ export function wireSheet(
         [to, conductor.a],
       ] as const) {
         if (at && !terminals.has(endKey(other)))
-          flags.push({ conductor, net, at, to: other, toSheet: sheetOf.get(endKey(other)) });
+          flags.push({
+            conductor,
+            net,
+            at,
+            to: other,
+            toSheet: sheetOf.get(endKey(other)),
+            note: `to ${clamp(other)}`,
+          });
       }
     }
   });
-  const laid = layWires(wishes, parts.map(bodyOf), grown(frameOf(parts)));
+  const laid = layWires(wishes, parts.map(bodyOf), grown(frameOf(parts, sheet)));
   const runs = wishes.flatMap((wish): Run[] => {
     const net = nets[netOf.get(wish.id) ?? -1];
     const conductor = net?.conductors.find((c) => c.id === wish.id);

@@ -54,6 +54,7 @@ export const catalogue = new Catalogue([
         maximum: null,
         choices: ["NO", "NC", "both"],
         help: "",
+        designation: false,
       },
       {
         name: "force_n",
@@ -65,6 +66,7 @@ export const catalogue = new Catalogue([
         maximum: 50,
         choices: [],
         help: "",
+        designation: false,
       },
     ],
   ),
@@ -85,13 +87,14 @@ export const empty: Circuit = {
   format: "wiretrace/circuit",
   version: 1,
   title: "test",
+  convention: "iec",
   devices: [],
   conductors: [],
   strays: [],
   set_aside: [],
   sheets: [
-    { id: "one", title: "One", kind: "control", symbols: [], routes: {} },
-    { id: "two", title: "Two", kind: "power", symbols: [], routes: {} },
+    { id: "one", title: "One", kind: "control", convention: "iec", symbols: [], routes: {} },
+    { id: "two", title: "Two", kind: "power", convention: "iec", symbols: [], routes: {} },
   ],
 };
 

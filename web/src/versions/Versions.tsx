@@ -89,7 +89,7 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
             <Button
               size="xs"
               variant="outline"
-              onClick={() => edit({ type: "goBack", circuit: kept.data.circuit })}
+              onClick={() => edit({ type: "replace", circuit: kept.data.circuit })}
             >
               Go back to it
             </Button>

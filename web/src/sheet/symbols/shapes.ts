@@ -16,7 +16,11 @@ export type Shape =
       readonly moved: XY;
       readonly branch: number;
       readonly nc: boolean;
+      /** Where the pivot goes, of a bar that moves as a whole. */
+      readonly lifts?: XY;
     }
+  /** Drawn only while the branch conducts, never on paper. */
+  | { readonly kind: "bridge"; readonly points: readonly XY[]; readonly branch: number }
   | { readonly kind: "text"; readonly at: XY; readonly text: string; readonly size: number };
 
 export type Direction = "up" | "down" | "left" | "right";
@@ -30,14 +34,21 @@ export interface Anchor {
   readonly align: "start" | "middle" | "end";
 }
 
+interface Place {
+  readonly at: XY;
+  readonly align: "start" | "middle" | "end";
+}
+
 export interface SymbolDrawing {
   /** In the order of the part's terminals. */
   readonly anchors: readonly Anchor[];
   /** What wires keep clear of: left, top, right, bottom. */
   readonly body: readonly [number, number, number, number];
   readonly shapes: readonly Shape[];
-  /** Where the designation ends (right-aligned) or begins. */
-  readonly label: { readonly at: XY; readonly align: "start" | "end" };
+  /** Where the designation ends (right-aligned), begins or has its middle. */
+  readonly label: Place;
+  /** Where what it does stands; under the designation if nothing is said. */
+  readonly note?: Place;
 }
 
 export const line = (...points: XY[]): Shape => ({ kind: "line", points });
@@ -82,3 +93,8 @@ export const ncBlade = (x: number, branch: number): Shape => ({
 
 export const leads = (x: number): Shape[] => [line([x, 0], [x, 1.2]), line([x, 2.8], [x, TALL])];
 export const ncTick = (x: number): Shape => line([x, 1.2], [x + 0.75, 1.2]);
+
+/** Where what a device does stands beside its symbol. */
+export function noteOf({ label, note }: SymbolDrawing): Place {
+  return note ?? { at: [label.at[0], label.at[1] + 1.25], align: label.align };
+}
