@@ -24,7 +24,7 @@ def test_a_ladder_is_added_and_the_letters_follow_if_wanted(client: FlaskClient)
     assert {sheet["convention"] for sheet in answer["sheets"]} == {"iec", "nema"}
     assert answer["devices"] == CIRCUIT["devices"]
     lettered = client.post("/api/tidy", json=body | {"letters": True}).get_json()["circuit"]
-    assert {"M1", "MTR1", "PB1"} <= {device["label"] for device in lettered["devices"]}
+    assert {"M1", "MTR1", "CB1"} <= {device["label"] for device in lettered["devices"]}
 
 
 def test_a_netlist_of_devices_goes_out_and_comes_in_again(client: FlaskClient) -> None:

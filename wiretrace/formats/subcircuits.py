@@ -104,7 +104,7 @@ def circuit_from_netlist(text: str, title: str) -> Read:
         raise MalformedDocument("A netlist of devices has lines such as XH1 4 N lamp, one for each device.")
     if len(devices) > MAX_DEVICES:
         raise MalformedDocument(f"The netlist has more than {MAX_DEVICES} devices.")
-    strays = []
+    strays: list[Stray] = []
     for number, words in paths:
         stray = _path(len(strays) + 1, words, at)
         if isinstance(stray, str):

@@ -41,6 +41,8 @@ POLE: Final = 4
 """Distance of the poles of a part."""
 WIDE: Final = 4
 """Terminals from which a part is taken to be a box of its own."""
+BOX: Final = 6
+"""Terminals from which a box stands among the loads, where contacts lead to it."""
 
 POWER_SYMBOLS: Final = frozenset(
     (
@@ -49,7 +51,7 @@ POWER_SYMBOLS: Final = frozenset(
         *("current_transformer", "terminal_shorting", "ammeter"),
     )
 )
-TALL_SYMBOLS: Final = {"motor_3": 11, "motor_6": 13, "motor_1": 11, "supply_3": 4, "supply_1": 4, "transformer": 11}
+TALL_SYMBOLS: Final = {"motor_3": 11, "motor_6": 13, "motor_1": 11, "supply_3": 4, "supply_1": 8, "transformer": 11}
 """Rows that need more than the usual height."""
 
 
@@ -72,7 +74,9 @@ class _Piece:
 
     @property
     def is_way(self) -> bool:
-        """Does it lead on from one potential to others: contacts, and nothing but contacts?"""
+        """Does it lead on from one potential to others: contacts and nothing else, or a transformer?"""
+        if self.item.kind.coupled and len(self.part.terminals) >= WIDE:
+            return True
         roles = {b.role for b in self.item.structure.branches if b.name in self.part.branches}
         return bool(roles) and roles <= {Role.CONTACT, Role.PATH}
 
@@ -161,7 +165,8 @@ def _feeds(circuit: Circuit, power: Sequence[_Piece]) -> tuple[set[int], set[int
     for item in check_circuit(circuit):
         for terminal, (what, _) in item.kind.poles.items():
             pole = number.get(End(device=item.id, terminal=terminal))
-            if pole is not None:
+            # What a transformer gives is reached by way of its primary.
+            if pole is not None and not (what == "live" and item.kind.coupled):
                 (feed if what == "live" else back).add(pole)
     feed |= {net for piece in power for net in piece.nets if net is not None} - back
     return feed, back
@@ -299,7 +304,9 @@ class _Control:
             mine = column if index == 0 and column is not None else self._new_column()
             mine = self._free_column(mine, self.rank[net])
             self.at[piece.key] = (mine, self.rank[net])
-            ways = [other for other in piece.nets if other is not None and other != net]
+            if self.paper.lying and len(piece.part.terminals) >= WIDE:
+                self.columns = max(self.columns, mine + 2)
+            ways = [other for other in piece.nets if other in self.rank and other != net]
             for way, other in enumerate(ways):
                 self._walk(other, mine if way == 0 else None, seen)
 
@@ -332,7 +339,7 @@ class _Control:
 
     def _rest(self, piece: _Piece, hung: dict[int, int]) -> None:
         """What lies on the neutral side goes under the load it belongs to, anything else to the right."""
-        if len(piece.part.terminals) >= WIDE and self._below_contacts(piece):
+        if len(piece.part.terminals) >= BOX and self._below_contacts(piece):
             return
         under = [hung[net] for net in piece.nets if net is not None and net in hung and net not in self.feed]
         if under and len(piece.part.terminals) < WIDE:

@@ -41,7 +41,11 @@ export const PartView = memo(function PartView({
   const lens =
     typeof colour === "string" && part.part.symbol === "lamp" ? `var(--lens-${colour})` : undefined;
   const [lx, ly] = drawing.label.at;
-  const note = noteOf(drawing);
+  const notes = coilAt
+    ? noteOf(drawing, coilAt)
+    : device.function && showsFunction(part)
+      ? noteOf(drawing, device.function)
+      : [];
   const classes = ["part"];
   if (look?.active) classes.push("active");
   if (look?.attention) classes.push("attention");
@@ -62,21 +66,16 @@ export const PartView = memo(function PartView({
       <text className="designation" x={lx} y={ly} textAnchor={drawing.label.align}>
         {device.label}
       </text>
-      {coilAt && (
-        <text className="marking" x={note.at[0]} y={note.at[1] - 0.1} textAnchor={note.align}>
-          {coilAt}
+      {notes.map(({ at: [x, y], align, text }) => (
+        <text key={text} className={coilAt ? "marking" : "function"} x={x} y={y} textAnchor={align}>
+          {text}
         </text>
-      )}
+      ))}
       {marked && (
         <path
           className="found-mark"
           d={`M${lx + (drawing.label.align === "end" ? -1 : 1)} ${ly - 2.2}l0.65 1h-1.3z`}
         />
-      )}
-      {device.function && showsFunction(part) && (
-        <text className="function" x={note.at[0]} y={note.at[1]} textAnchor={note.align}>
-          {device.function}
-        </text>
       )}
       {drawing.anchors.map((anchor, index) => (
         <text
@@ -102,6 +101,8 @@ const FOLLOWERS = new Set([
   "changeover",
   "timer_changeover",
   "star_delta_contacts",
+  "plc_supply",
+  "plc_inputs",
 ]);
 
 /** The function stands once, at the part that leads the device: a coil, a head, the heaters. */

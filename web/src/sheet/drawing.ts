@@ -94,13 +94,12 @@ function flags({ wiring }: Page): Stroke[] {
 function partOf(part: PlacedPart, layout: Layout): Stroke[] {
   const { drawing, device, placement } = part;
   const [lx, ly] = drawing.label.at;
-  const note = noteOf(drawing);
   const below = layout.coils.get(part.key) ?? device.function;
   const strokes = [
     ...drawing.shapes.flatMap(shapeOf),
     ...drawing.anchors.map(({ at }) => circle(at[0], at[1], 0.22, "symbols", "circle")),
     text(lx, ly, device.label, 1.3, drawing.label.align),
-    ...(below ? [text(note.at[0], note.at[1], below, 0.95, note.align)] : []),
+    ...(below ? noteOf(drawing, below).map((n) => text(n.at[0], n.at[1], n.text, 0.95, n.align)) : []),
     ...drawing.anchors.map((anchor, index) =>
       text(anchor.marking[0], anchor.marking[1], part.markings[index] ?? "", 0.92, anchor.align),
     ),

@@ -94,7 +94,28 @@ export const ncBlade = (x: number, branch: number): Shape => ({
 export const leads = (x: number): Shape[] => [line([x, 0], [x, 1.2]), line([x, 2.8], [x, TALL])];
 export const ncTick = (x: number): Shape => line([x, 1.2], [x + 0.75, 1.2]);
 
-/** Where what a device does stands beside its symbol. */
-export function noteOf({ label, note }: SymbolDrawing): Place {
-  return note ?? { at: [label.at[0], label.at[1] + 1.25], align: label.align };
+/** Letters in a line of a note above a symbol that lies in a rung: as many as stand between two branches. */
+const LETTERS = 12;
+const LINE = 1.1;
+
+/** What a device does, in lines beside its symbol; above one that lies, upwards from the designation. */
+export function noteOf({ label, note }: SymbolDrawing, words: string): (Place & { text: string })[] {
+  if (!note) return [{ at: [label.at[0], label.at[1] + 1.25], align: label.align, text: words }];
+  const lines = wrapped(words);
+  return lines.map((text, index) => ({
+    at: [note.at[0], note.at[1] - LINE * (lines.length - 1 - index)],
+    align: note.align,
+    text,
+  }));
+}
+
+function wrapped(words: string): string[] {
+  const lines: string[] = [];
+  for (const word of words.split(" ")) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + word.length < LETTERS)
+      lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
 }
