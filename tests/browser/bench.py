@@ -90,3 +90,68 @@ def join(page: Page, *names: str) -> None:
     for a, b in pairwise(names):
         terminal(page, a).click()
         terminal(page, b).click()
+
+
+def cursor_to(page: Page, sheet: str, x: int, y: int) -> None:
+    """Walk the cursor there with the arrow keys."""
+    for _ in range(4):
+        page.keyboard.press("s")
+        if where(page)[0] == sheet:
+            break
+    for _ in range(120):
+        here = where(page)
+        if here[1:] == (x, y):
+            return
+        keys = (("ArrowLeft", "ArrowRight"), ("ArrowUp", "ArrowDown"))
+        axis = 0 if here[1] != x else 1
+        page.keyboard.press(keys[axis][(here[1], here[2])[axis] < (x, y)[axis]])
+    raise AssertionError(f"the cursor does not reach {sheet} {x},{y}")
+
+
+def where(page: Page) -> tuple[str, int, int]:
+    """Sheet and grid place of the keyboard cursor."""
+    title, x, y = page.locator(".board").evaluate(
+        """(board) => {
+            const box = board.querySelector('.cursor').getBoundingClientRect();
+            const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];
+            for (const text of board.querySelectorAll('.page-title')) {
+                const page = text.parentNode.querySelector('.page').getBoundingClientRect();
+                if (cx < page.left || cx > page.right) continue;
+                const p = new DOMPoint(cx, cy).matrixTransform(text.parentNode.getScreenCTM().inverse());
+                return [text.textContent, Math.round(p.x), Math.round(p.y)];
+            }
+        }"""
+    )
+    return title, x, y
+
+
+def next_terminal(page: Page, name: str) -> None:
+    for _ in range(60):
+        page.keyboard.press("n")
+        if page.locator("[aria-live=polite].unseen").inner_text().startswith(f"{name},"):
+            return
+    raise AssertionError(f"the cursor does not come to {name}")
+
+
+def find(page: Page, words: str, add: bool = False) -> None:
+    """Go there, take it up or do it by the field of the key "/"; what fits first is taken."""
+    page.keyboard.press("/")
+    page.keyboard.type(words)
+    page.keyboard.press("Shift+Enter" if add else "Enter")
+
+
+def part(page: Page, name: str) -> Any:
+    """A part on the sheets by the beginning of its name."""
+    return page.locator(f'.part[aria-label^="{name}"] .halo')
+
+
+def choose_parts(page: Page, *names: str) -> None:
+    """Select parts, the first with a click, the others with shift."""
+    for index, name in enumerate(names):
+        part(page, name).click(force=True, modifiers=["Shift"] if index else [])
+
+
+def say(page: Page, first: str, second: str, offer: str) -> None:
+    """Select two parts and choose what they are to be to each other."""
+    choose_parts(page, first, second)
+    page.get_by_role("group", name="Between these two").get_by_role("button", name=offer, exact=True).click()

@@ -4,8 +4,10 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import (
     call,
+    cursor_to,
     hold,
     join,
+    next_terminal,
     open_job,
     probe,
     put,
@@ -202,44 +204,3 @@ def test_drawing_by_keyboard_alone(page: Page, site: Server) -> None:
 def choose(page: Page, part: str) -> None:
     page.get_by_role("button", name=part, exact=True).focus()
     page.keyboard.press("Enter")
-
-
-def cursor_to(page: Page, sheet: str, x: int, y: int) -> None:
-    """Walk the cursor there with the arrow keys."""
-    for _ in range(4):
-        page.keyboard.press("s")
-        if where(page)[0] == sheet:
-            break
-    for _ in range(120):
-        here = where(page)
-        if here[1:] == (x, y):
-            return
-        keys = (("ArrowLeft", "ArrowRight"), ("ArrowUp", "ArrowDown"))
-        axis = 0 if here[1] != x else 1
-        page.keyboard.press(keys[axis][(here[1], here[2])[axis] < (x, y)[axis]])
-    raise AssertionError(f"the cursor does not reach {sheet} {x},{y}")
-
-
-def where(page: Page) -> tuple[str, int, int]:
-    """Sheet and grid place of the keyboard cursor."""
-    title, x, y = page.locator(".board").evaluate(
-        """(board) => {
-            const box = board.querySelector('.cursor').getBoundingClientRect();
-            const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];
-            for (const text of board.querySelectorAll('.page-title')) {
-                const page = text.parentNode.querySelector('.page').getBoundingClientRect();
-                if (cx < page.left || cx > page.right) continue;
-                const p = new DOMPoint(cx, cy).matrixTransform(text.parentNode.getScreenCTM().inverse());
-                return [text.textContent, Math.round(p.x), Math.round(p.y)];
-            }
-        }"""
-    )
-    return title, x, y
-
-
-def next_terminal(page: Page, name: str) -> None:
-    for _ in range(60):
-        page.keyboard.press("n")
-        if page.locator("[aria-live=polite].unseen").inner_text().startswith(f"{name},"):
-            return
-    raise AssertionError(f"the cursor does not come to {name}")

@@ -1,8 +1,8 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
-import { type Circuit, shownSheets } from "../circuit/types";
+import type { Circuit } from "../circuit/types";
 import { edit } from "../job/document";
-import { showPart } from "../job/view";
+import { showPart, symbolOfDevice } from "../job/show";
 import { type Found, foundIn, summary, useCheckResults } from "./checks";
 
 /** What the rules have found: the reason with each, where it is, and a way to set it aside. */
@@ -28,7 +28,7 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
   const { rule, finding, note } = found;
   const [writing, setWriting] = useState(false);
   const [text, setText] = useState("");
-  const place = placeOf(circuit, finding.device);
+  const place = symbolOfDevice(circuit, finding.device);
   const setAside = (): void => {
     edit({ type: "setAside", rule, key: finding.key, note: text });
     setWriting(false);
@@ -54,7 +54,7 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
       )}
       <Flex gap="1" mt="1" wrap="wrap">
         {place && (
-          <Button size="xs" variant="outline" onClick={() => showPart(place.sheet, place.symbol)}>
+          <Button size="xs" variant="outline" onClick={() => showPart(place)}>
             Show
           </Button>
         )}
@@ -95,13 +95,4 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
       )}
     </Box>
   );
-}
-
-/** The part of a device that stands on a sheet, to be selected. */
-function placeOf(circuit: Circuit, device: string | null) {
-  for (const sheet of shownSheets(circuit)) {
-    const symbol = sheet.symbols.find((s) => s.device === device);
-    if (symbol) return { sheet: sheet.id, symbol };
-  }
-  return undefined;
 }

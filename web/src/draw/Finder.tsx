@@ -1,11 +1,15 @@
 import { Box, Input } from "@chakra-ui/react";
 import { useEffect, useId, useMemo, useRef, useState } from "react";
 import { useDocument } from "../job/document";
+import { selectedParts, useView } from "../job/view";
 import { finds, type Target } from "./finds";
 
 const MOST = 9;
 
-/** One field to find a device, terminal or wire and go there, or to take up a part; by the key "/". */
+/**
+ * One field to find a device, terminal or wire and go there, to take up a part, or to say what two
+ * selected parts are to each other; by the key "/".
+ */
 export function Finder() {
   const circuit = useDocument((document) => document.circuit);
   const catalogue = useDocument((document) => document.catalogue);
@@ -13,7 +17,11 @@ export function Finder() {
   const [at, setAt] = useState(0);
   const field = useRef<HTMLInputElement>(null);
   const list = useId();
-  const found = useMemo(() => finds(circuit, catalogue, words).slice(0, MOST), [circuit, catalogue, words]);
+  const selection = useView((view) => view.selection);
+  const found = useMemo(
+    () => finds(circuit, catalogue, words, selectedParts(selection)).slice(0, MOST),
+    [circuit, catalogue, words, selection],
+  );
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent): void => {
       const typing = event.target instanceof HTMLElement && event.target.closest("input, select, textarea");
@@ -24,10 +32,10 @@ export function Finder() {
     window.addEventListener("keydown", onKeyDown);
     return () => window.removeEventListener("keydown", onKeyDown);
   }, []);
-  const take = (target: Target | undefined): void => {
+  const take = (target: Target | undefined, add: boolean): void => {
     if (!target) return;
     setWords("");
-    target.go();
+    target.go(add);
     document.querySelector<SVGSVGElement>(".board")?.focus({ preventScroll: true });
   };
   return (
@@ -51,7 +59,7 @@ export function Finder() {
         onKeyDown={(event) => {
           const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
           if (step && found.length) setAt((at + step + found.length) % found.length);
-          else if (event.key === "Enter") take(found[at]);
+          else if (event.key === "Enter") take(found[at], event.shiftKey);
           else if (event.key === "Escape") {
             setWords("");
             event.currentTarget.blur();
@@ -69,7 +77,7 @@ export function Finder() {
             tabIndex={-1}
             onPointerDown={(event) => {
               event.preventDefault();
-              take(target);
+              take(target, event.shiftKey);
             }}
           >
             <span className="finds-what">{target.what}</span>

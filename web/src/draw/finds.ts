@@ -1,8 +1,12 @@
 import type { Catalogue } from "../circuit/catalogue";
+import type { PartRef } from "../circuit/changes";
 import { findNets } from "../circuit/nets";
 import { type Circuit, shownSheets } from "../circuit/types";
-import { goTo, setView, showPart } from "../job/view";
+import { edit } from "../job/document";
+import { showPart } from "../job/show";
+import { goTo, setView } from "../job/view";
 import { findTerminal, layOut } from "../sheet/layout";
+import { type Offer, offersFor } from "./offers";
 import { toolsOf } from "./tools";
 
 /** Something that was found, and what choosing it does. */
@@ -10,22 +14,40 @@ export interface Target {
   readonly key: string;
   readonly what: string;
   readonly title: string;
-  readonly go: () => void;
+  /** With `add` a part is selected besides what is selected. */
+  readonly go: (add: boolean) => void;
 }
 
-/** Parts on the sheets, terminals, wires and parts of the catalogue that begin with or contain these words. */
-export function finds(circuit: Circuit, catalogue: Catalogue, words: string): Target[] {
+/**
+ * What begins with or contains these words: what can be done with two selected parts, parts on the sheets,
+ * terminals, wires, and parts of the catalogue.
+ */
+export function finds(
+  circuit: Circuit,
+  catalogue: Catalogue,
+  words: string,
+  selected: readonly PartRef[] = [],
+): Target[] {
   const asked = words.trim().toLowerCase();
   if (asked === "") return [];
   const every = asked.split(/\s+/);
   const has = (title: string): boolean => every.every((word) => title.toLowerCase().includes(word));
   const rank = ({ title }: Target): number => Number(!title.toLowerCase().startsWith(asked));
   const here = [...parts(circuit, catalogue), ...wires(circuit)];
+  const [first, second] = selected.length === 2 ? selected : [];
+  const said = first && second ? offersFor(circuit, catalogue, first, second).map(saying) : [];
   const clamps = asked.includes(":") ? terminals(circuit, catalogue) : [];
-  return [...clamps, ...here, ...tools(catalogue)]
+  return [...said, ...clamps, ...here, ...tools(catalogue)]
     .filter(({ title }) => has(title))
     .sort((a, b) => rank(a) - rank(b));
 }
+
+const saying = (offer: Offer): Target => ({
+  key: `do ${offer.title}`,
+  what: "do",
+  title: offer.title,
+  go: () => edit(offer.edit),
+});
 
 function parts(circuit: Circuit, catalogue: Catalogue): Target[] {
   const devices = new Map(circuit.devices.map((device) => [device.id, device]));
@@ -35,7 +57,7 @@ function parts(circuit: Circuit, catalogue: Catalogue): Target[] {
       const part = device && catalogue.part(device, symbol.part);
       if (!device || !part) return [];
       const title = `${device.label} ${part.title}${device.function ? `, ${device.function}` : ""}`;
-      const go = (): void => showPart(sheet.id, symbol);
+      const go = (add: boolean): void => showPart(symbol, add);
       return [{ key: `part ${device.id}/${part.name}`, what: sheet.title, title, go }];
     }),
   );

@@ -4,7 +4,7 @@ import { beside } from "../circuit/commands";
 import { takesDevice } from "../circuit/remove";
 import { type End, endKey, type Part, type Point, sameEnd, shownSheets } from "../circuit/types";
 import { edit, refuse, useDocument } from "../job/document";
-import { letGo, selectedParts, selectPart, setView, type Tool, useView } from "../job/view";
+import { choosePart, letGo, samePart, selectedParts, setView, type Tool, useView } from "../job/view";
 import type { Hit } from "../sheet/layout";
 import { hasRungs, SYMBOLS } from "../sheet/symbols";
 
@@ -14,21 +14,9 @@ export function act(hit: Hit, add = false): void {
   if (tool) putDown(hit);
   else if (hit.kind === "terminal") joinAt(hit.terminal.end, wireFrom);
   else if (wireFrom) setView({ wireFrom: null });
-  else if (hit.kind === "part") choose({ device: hit.part.device.id, part: hit.part.part.name }, add);
+  else if (hit.kind === "part") choosePart({ device: hit.part.device.id, part: hit.part.part.name }, add);
   else if (hit.kind === "wire") setView({ selection: { kind: "wire", conductor: hit.run.conductor.id } });
   else if (!add) setView({ selection: null });
-}
-
-const same = (a: PartRef, b: PartRef): boolean => a.device === b.device && a.part === b.part;
-
-/** Select a part alone, or add it to what is selected and take it out again. */
-export function choose(part: PartRef, add: boolean): void {
-  const chosen = selectedParts(useView.getState().selection);
-  if (!add) setView({ selection: { kind: "parts", parts: [part] } });
-  else if (chosen.some((other) => same(other, part))) {
-    const rest = chosen.filter((other) => !same(other, part));
-    setView({ selection: rest.length ? { kind: "parts", parts: rest } : null });
-  } else setView({ selection: { kind: "parts", parts: [...chosen, part] } });
 }
 
 function joinAt(end: End, from: End | null): void {
@@ -67,7 +55,7 @@ function putDown(hit: Hit): void {
   const made =
     tool.device ?? useDocument.getState().circuit.devices.find((device) => !before.has(device.id))?.id;
   letGo();
-  if (made) selectPart(made, tool.part);
+  if (made) choosePart({ device: made, part: tool.part }, false);
 }
 
 /** The part that a tool puts down. */
@@ -178,7 +166,7 @@ export function copySelection(): boolean {
   const { circuit, catalogue } = useDocument.getState();
   const parts = selectedParts(useView.getState().selection);
   const sheet = shownSheets(circuit).find((candidate) =>
-    candidate.symbols.some((symbol) => parts[0] && same(symbol, parts[0])),
+    candidate.symbols.some((symbol) => parts[0] && samePart(symbol, parts[0])),
   );
   if (!sheet) return false;
   const clip = copyParts(circuit, sheet, parts, catalogue);

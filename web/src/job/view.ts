@@ -61,19 +61,9 @@ export const resetView = (): void => useView.setState(AT_EASE);
 export const letGo = (): void =>
   useView.setState({ tool: null, wireFrom: null, drag: null, box: null, pull: null });
 
-/** Select one part. */
-export const selectPart = (device: string, part: string): void =>
-  setView({ selection: { kind: "parts", parts: [{ device, part }] } });
-
 /** The parts that are selected, in the order in which they were chosen. */
 export const selectedParts = (selection: Selection): readonly PartRef[] =>
   selection?.kind === "parts" ? selection.parts : [];
-
-/** Select a part and bring it into view. */
-export function showPart(sheet: string, symbol: PartRef & Point): void {
-  selectPart(symbol.device, symbol.part);
-  goTo(sheet, { x: symbol.x, y: symbol.y });
-}
 
 /** Move cursor and view to a place on a sheet. */
 export const goTo = (sheet: string, at: Point): void =>
@@ -81,3 +71,15 @@ export const goTo = (sheet: string, at: Point): void =>
     cursor: { sheet, at },
     goTo: { sheet, at, count: (before?.count ?? 0) + 1 },
   }));
+
+export const samePart = (a: PartRef, b: PartRef): boolean => a.device === b.device && a.part === b.part;
+
+/** Select a part alone, or add it to what is selected and take it out again. */
+export function choosePart(part: PartRef, add: boolean): void {
+  const chosen = selectedParts(useView.getState().selection);
+  if (!add) setView({ selection: { kind: "parts", parts: [part] } });
+  else if (chosen.some((other) => samePart(other, part))) {
+    const rest = chosen.filter((other) => !samePart(other, part));
+    setView({ selection: rest.length ? { kind: "parts", parts: rest } : null });
+  } else setView({ selection: { kind: "parts", parts: [...chosen, part] } });
+}

@@ -2,8 +2,9 @@ import "./panel.css";
 import { useMemo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import { findNets, netsByEnd } from "../circuit/nets";
-import { type Circuit, type Device, type End, endKey, shownSheets } from "../circuit/types";
-import { goTo, selectedParts, setView, showPart, useView } from "../job/view";
+import { type Circuit, type Device, type End, endKey } from "../circuit/types";
+import { showPart, symbolOfDevice } from "../job/show";
+import { goTo, selectedParts, setView, useView } from "../job/view";
 import { findTerminal, type Layout } from "../sheet/layout";
 
 const PLACES = [
@@ -52,14 +53,9 @@ export function PanelPlan({ circuit, catalogue, layout }: Props) {
 }
 
 function choose(circuit: Circuit, device: Device): void {
-  for (const sheet of shownSheets(circuit)) {
-    const symbol = sheet.symbols.find((candidate) => candidate.device === device.id);
-    if (symbol) {
-      showPart(sheet.id, symbol);
-      return;
-    }
-  }
-  setView({ said: `${device.label} is on no sheet` });
+  const symbol = symbolOfDevice(circuit, device.id);
+  if (symbol) showPart(symbol);
+  else setView({ said: `${device.label} is on no sheet` });
 }
 
 /** The terminals of the chosen devices, or of the terminal blocks: wire, and where it goes. */

@@ -184,7 +184,8 @@ export function Board(props: Props) {
       <FitButtons layout={layout} onFit={setZoomed} />
       <p id="board-keys" className="unseen">
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
-        to the next sheet. Enter or space acts at the cursor. Slash finds a device or takes up a part.
+        to the next sheet. Enter or space acts at the cursor. In a drawing M moves a part, X selects one more,
+        slash finds a device or takes up a part.
       </p>
       <p className="unseen" aria-live="polite">
         {said}

@@ -8,6 +8,7 @@ import {
   type Placement,
   type Point,
   type Sheet,
+  shownSheets,
 } from "../circuit/types";
 import { hasRungs, symbolOn } from "./symbols";
 import type { Anchor, Direction, SymbolDrawing } from "./symbols/shapes";
@@ -78,6 +79,21 @@ export function bodyOf(part: PlacedPart): Box {
   const [left, top, right, bottom] = part.drawing.body;
   const { x, y } = part.placement;
   return { left: x + left, top: y + top, right: x + right, bottom: y + bottom };
+}
+
+/** The middle of a part that stands on a sheet of the convention shown. */
+export function whereIs(
+  circuit: Circuit,
+  catalogue: Catalogue,
+  key: string,
+): { sheet: string; at: Point } | undefined {
+  for (const sheet of shownSheets(circuit)) {
+    const part = placedParts(circuit, sheet, catalogue).find((candidate) => candidate.key === key);
+    if (!part) continue;
+    const { left, top, right, bottom } = bodyOf(part);
+    return { sheet: sheet.id, at: { x: Math.round((left + right) / 2), y: Math.round((top + bottom) / 2) } };
+  }
+  return undefined;
 }
 
 /** Width of a letter of the function text, on average, in modules. */

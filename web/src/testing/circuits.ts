@@ -76,6 +76,52 @@ export const catalogue = new Catalogue([
     part("13-14", "contact_no", ["13", "14"]),
     part("21-22", "contact_nc", ["21", "22"]),
   ]),
+  kind(
+    "contactor",
+    "C",
+    [
+      part("coil", "coil", ["A1", "A2"]),
+      part("poles", "contactor_3", ["1", "2", "3", "4", "5", "6"]),
+      part("13-14", "contact_no", ["13", "14"]),
+      part("21-22", "contact_nc", ["21", "22"]),
+      part("53-54", "contact_no", ["53", "54"], { param: "block", values: ["small", "large"] }),
+      part("61-62", "contact_nc", ["61", "62"], { param: "block", values: ["large"] }),
+    ],
+    [
+      {
+        name: "block",
+        title: "Block",
+        type: "choice",
+        unit: "",
+        default: "none",
+        minimum: null,
+        maximum: null,
+        choices: ["none", "small", "large"],
+        help: "",
+        designation: false,
+      },
+    ],
+  ),
+  kind("motor", "M", [part("motor", "motor_3", ["U1", "V1", "W1", "PE"])]),
+  kind(
+    "lock",
+    "L",
+    [part("lock", "mechanical_interlock", [])],
+    [
+      {
+        name: "first",
+        title: "First",
+        type: "text",
+        unit: "",
+        default: "C1",
+        minimum: null,
+        maximum: null,
+        choices: [],
+        help: "",
+        designation: true,
+      },
+    ],
+  ),
 ]);
 
 export const end = (text: string): End => {

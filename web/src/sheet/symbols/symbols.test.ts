@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { SYMBOLS } from ".";
-import type { Shape } from "./shapes";
+import { hasRungs, SETS, symbolOn } from ".";
+import { noteOf, type Shape } from "./shapes";
 
-const each = Object.entries(SYMBOLS);
+const each = Object.entries(SETS).flatMap(([set, symbols]) =>
+  Object.entries(symbols).map(([name, drawing]) => [`${set} ${name}`, drawing] as const),
+);
 
 const points = (shape: Shape): (readonly [number, number])[] => {
   switch (shape.kind) {
@@ -52,9 +54,9 @@ describe.each(each)("the symbol %s", (_name, drawing) => {
   });
 
   it("keeps its designation clear of its strokes", () => {
-    const [left, , right] = drawing.body;
+    const [left, top, right] = drawing.body;
     const { at, align } = drawing.label;
-    const clear = align === "end" ? at[0] <= left : at[0] >= right;
+    const clear = align === "end" ? at[0] <= left : align === "start" ? at[0] >= right : at[1] < top;
     const inCorner = drawing.anchors.length > 3 && at[1] > 5;
     expect(clear || inCorner).toBe(true);
   });
@@ -62,5 +64,40 @@ describe.each(each)("the symbol %s", (_name, drawing) => {
   it("moves every blade somewhere else", () => {
     for (const shape of drawing.shapes)
       if (shape.kind === "blade") expect(shape.rest).not.toEqual(shape.moved);
+  });
+});
+
+describe("the symbols of a convention", () => {
+  const rung = { convention: "nema", kind: "control" } as const;
+
+  it("lie in the rungs of a North American control sheet and stand everywhere else", () => {
+    expect(hasRungs(rung)).toBe(true);
+    expect(hasRungs({ convention: "nema", kind: "power" })).toBe(false);
+    expect(hasRungs({ convention: "iec", kind: "control" })).toBe(false);
+    expect(symbolOn(rung, "coil")?.anchors.map(({ at }) => at)).toEqual([
+      [0, 0],
+      [4, 0],
+    ]);
+    expect(symbolOn({ convention: "nema", kind: "power" }, "coil")?.anchors[1]?.at).toEqual([0, 4]);
+  });
+
+  it("have their terminals in the same places upright, so that a sheet can change its convention", () => {
+    for (const [name, iec] of Object.entries(SETS.iec))
+      expect(SETS.nema[name]?.anchors.map(({ at }) => at)).toEqual(iec.anchors.map(({ at }) => at));
+  });
+
+  it("mirror an arc with its sense", () => {
+    const arcs = (name: string): string[] =>
+      (symbolOn(rung, name)?.shapes ?? []).flatMap((shape) => (shape.kind === "arc" ? [shape.d] : []));
+    expect(arcs("emergency_nc")).toEqual(["M 1.1 -1.7 A 0.95 0.95 0 0 1 2.9 -1.7 Z"]);
+  });
+
+  it("break what a device does into short lines above a rung", () => {
+    const coil = symbolOn(rung, "coil");
+    if (!coil) throw new Error("no coil");
+    const lines = noteOf(coil, "Contactor on a sensor of its own");
+    expect(lines.map(({ text }) => text)).toEqual(["Contactor on", "a sensor of", "its own"]);
+    expect(lines.every(({ at }) => at[1] < coil.label.at[1])).toBe(true);
+    expect([...lines].sort((a, b) => a.at[1] - b.at[1])).toEqual(lines);
   });
 });

@@ -1,0 +1,204 @@
+"""Edit without fear: many parts at once, copies, other kinds, wires pulled, sheets, undo over a reload."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.bench import (
+    call,
+    choose_parts,
+    find,
+    open_job,
+    part,
+    saved,
+    spot,
+    terminal,
+)
+from tests.browser.conftest import Server
+
+
+def place(page: Page, name: str) -> tuple[float, float]:
+    found = terminal(page, name)
+    return float(found.get_attribute("cx")), float(found.get_attribute("cy"))
+
+
+def drag(page: Page, sheet: str, start: tuple[float, float], goal: tuple[float, float]) -> None:
+    page.mouse.move(*spot(page, sheet, *start))
+    page.mouse.down()
+    middle = ((start[0] + goal[0]) / 2, (start[1] + goal[1]) / 2)
+    page.mouse.move(*spot(page, sheet, *middle))
+    page.mouse.move(*spot(page, sheet, *goal))
+    page.mouse.up()
+
+
+def test_undo_and_redo_survive_a_reload(page: Page, site: Server) -> None:
+    job = open_job(page, site, stage="draw")
+    for name in ("H1 Lamp", "H2 Lamp", "H3 Lamp"):
+        part(page, name).click(force=True)
+        page.keyboard.press("Delete")
+    page.get_by_role("button", name="Undo").click()
+    saved(page)
+    page.reload()
+    expect(part(page, "H3 Lamp")).to_have_count(1)
+    expect(part(page, "H2 Lamp")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    for name in ("H1 Lamp", "H2 Lamp", "H3 Lamp"):
+        expect(part(page, name)).to_have_count(1)
+    for _ in range(3):
+        page.get_by_role("button", name="Redo").click()
+    expect(part(page, "H3 Lamp")).to_have_count(0)
+    # At once after an edit, before it is saved.
+    page.get_by_role("button", name="Undo").click()
+    page.reload()
+    page.get_by_role("button", name="Redo").click()
+    expect(part(page, "H3 Lamp")).to_have_count(0)
+    saved(page)
+    labels = {device["label"] for device in call(site, "GET", f"/jobs/{job}")["circuit"]["devices"]}
+    assert not labels & {"H1", "H2", "H3"}
+
+
+def test_a_box_selects_and_all_of_it_moves(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    before = {name: place(page, name) for name in ("H1:X1", "H2:X1", "H3:X1", "K1:A1")}
+    right = max(x for x, _ in before.values())
+    drag(page, "Control", (before["H1:X1"][0] - 2, 44), (right + 2, before["H1:X1"][1] + 2))
+    expect(page.get_by_role("heading", name="3 parts selected")).to_be_visible()
+    x, y = before["H2:X1"]
+    drag(page, "Control", (x, y + 2), (x + 2, y + 4))
+    for name in ("H1:X1", "H2:X1", "H3:X1"):
+        assert place(page, name) == (before[name][0] + 2, before[name][1] + 2)
+    assert place(page, "K1:A1") == before["K1:A1"]
+    page.keyboard.press("Control+z")
+    assert place(page, "H2:X1") == before["H2:X1"]
+
+
+def test_copied_parts_come_with_their_wires_to_another_job(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    choose_parts(page, "S0", "S1", "K1 Coil")
+    page.keyboard.press("Control+c")
+    job = open_job(page, site, template=None, stage="draw")
+    page.mouse.move(*spot(page, "Control", 10, 8))
+    page.keyboard.press("Control+v")
+    expect(page.get_by_role("heading", name="3 parts selected")).to_be_visible()
+    page.keyboard.press("Control+v")
+    expect(part(page, "K2 Coil")).to_have_count(1)
+    saved(page)
+    circuit = call(site, "GET", f"/jobs/{job}")["circuit"]
+    assert [device["label"] for device in circuit["devices"]] == ["S0", "S1", "K1", "S2", "S3", "K2"]
+    ends = [{wire["a"]["terminal"], wire["b"]["terminal"]} for wire in circuit["conductors"]]
+    assert ends.count({"12", "13"}) == 2
+    assert ends.count({"14", "A1"}) == 2
+
+
+def test_a_contact_is_deleted_alone_and_its_wire_is_healed(page: Page, site: Server) -> None:
+    job = open_job(page, site, template="reversing-interlocked", stage="draw")
+    part(page, "K2 Contact 21-22").click(force=True)
+    page.get_by_role("button", name="Delete K2 21-22 and its wires").click()
+    expect(part(page, "K2 Coil")).to_have_count(1)
+    saved(page)
+    circuit = call(site, "GET", f"/jobs/{job}")["circuit"]
+    labels = {device["id"]: device["label"] for device in circuit["devices"]}
+    ends = {f"{labels[wire[e]['device']]}:{wire[e]['terminal']}" for wire in circuit["conductors"] for e in "ab"}
+    assert not ends & {"K2:21", "K2:22"}
+    assert "K1:A1" in ends
+
+
+def test_normally_open_becomes_normally_closed_with_its_wires(page: Page, site: Server) -> None:
+    job = open_job(page, site, stage="draw")
+    part(page, "S0").click(force=True)
+    page.get_by_label("Kind").select_option("Push button, NO")
+    expect(terminal(page, "S0:13")).to_have_count(1)
+    expect(page.get_by_role("region", name="Check")).to_contain_text("S0")
+    saved(page)
+    circuit = call(site, "GET", f"/jobs/{job}")["circuit"]
+    stop = next(device for device in circuit["devices"] if device["label"] == "S0")
+    ends = {wire[e]["terminal"] for wire in circuit["conductors"] for e in "ab" if wire[e]["device"] == stop["id"]}
+    assert ends == {"13", "14"}
+    page.get_by_label("Kind").select_option("Emergency stop")
+    expect(part(page, "S0")).to_have_count(1)
+
+
+def test_a_contactor_without_a_contact_left_says_so_and_gets_a_block(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    part(page, "K1 Coil").click(force=True)
+    properties = page.get_by_label("Properties")
+    expect(properties).to_contain_text("No normally open or normally closed contact is left.")
+    properties.get_by_role("button", name="Add block 1 NO + 1 NC").click()
+    expect(properties).not_to_contain_text("contact is left")
+    properties.get_by_role("button", name="Contact 53-54, NO").click()
+    page.mouse.click(*spot(page, "Control", 30, 20))
+    expect(terminal(page, "K1:53")).to_have_count(1)
+    expect(page.locator("[data-contacts='contactor/coil']")).to_contain_text("53-54 /")
+
+
+def test_a_wire_is_pulled_and_given_back(page: Page, site: Server) -> None:
+    job = open_job(page, site, stage="draw")
+    x, top = place(page, "K1:14")
+    _, bottom = place(page, "K1:A1")
+    run = page.locator(".board [data-wire='4'] path.wire")
+    before = run.get_attribute("d")
+    middle = (top + bottom) / 2
+    drag(page, "Control", (x, round(middle)), (x + 3, round(middle)))
+    expect(run).not_to_have_attribute("d", before or "")
+    saved(page)
+    routes = [sheet["routes"] for sheet in call(site, "GET", f"/jobs/{job}")["circuit"]["sheets"]]
+    pulled = [way for sheet in routes for way in sheet.values()]
+    assert any(point[0] == x + 3 for way in pulled for point in way)
+    page.keyboard.press("Control+z")
+    expect(run).to_have_attribute("d", before or "")
+
+
+def test_sheets_are_added_named_filled_and_taken_away(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    sheets = page.get_by_role("region", name="Sheets")
+    sheets.get_by_role("button", name="Add control sheet").click()
+    sheets.get_by_label("Control sheet").nth(1).fill("Lamps")
+    sheets.get_by_label("Control sheet").nth(1).press("Enter")
+    choose_parts(page, "H1 Lamp", "H2 Lamp")
+    page.get_by_label("On sheet").select_option("Lamps")
+    expect(page.get_by_text("poles Power/")).to_be_visible()
+    lamps = page.locator("[data-pages] > g").filter(has=page.get_by_text("Lamps", exact=True))
+    expect(lamps.locator('.part[aria-label^="H"]')).to_have_count(2)
+    page.keyboard.press("Escape")
+    page.mouse.click(*spot(page, "Lamps", 4, 3))
+    expect(sheets.get_by_role("button", name="Delete sheet Lamps")).to_have_count(0)
+    choose_parts(page, "H1 Lamp", "H2 Lamp")
+    page.get_by_label("On sheet").select_option("Control")
+    page.mouse.click(*spot(page, "Lamps", 4, 3))
+    sheets.get_by_role("button", name="Delete sheet Lamps").click()
+    expect(page.get_by_text("Lamps", exact=True)).to_have_count(0)
+
+
+def test_search_goes_to_devices_wires_and_terminals(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    page.locator(".board").focus()
+    find(page, "h3")
+    expect(page.get_by_role("heading", name="H3, indicator lamp")).to_be_visible()
+    find(page, "wire 4")
+    expect(page.get_by_role("heading", name="Wire 4")).to_be_visible()
+    find(page, "k1:a2")
+    box, spot_of = page.locator(".cursor").bounding_box(), terminal(page, "K1:A2").bounding_box()
+    assert box
+    assert spot_of
+    assert abs(box["x"] + box["width"] / 2 - spot_of["x"] - spot_of["width"] / 2) < 2
+    page.keyboard.press("/")
+    page.keyboard.type("no such thing")
+    expect(page.get_by_role("option")).to_have_count(0)
+
+
+def test_panel_and_sheet_mark_each_other(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    page.get_by_role("button", name="Panel").click()
+    panel = page.get_by_role("region", name="Panel")
+    door = panel.get_by_role("group", name="Door")
+    expect(door.get_by_role("button")).to_have_text(["Q1", "S0", "S1", "H1", "H2", "H3"])
+    expect(panel.get_by_role("row").nth(1)).to_contain_text("X1.1:a")
+    door.get_by_role("button", name="S1").click()
+    expect(page.locator(".part.selected")).to_have_attribute("aria-label", "S1 Contact 13-14, NO")
+    panel.get_by_role("button", name="S1:14").click()
+    expect(panel.locator("tr.here")).to_contain_text("S1:14")
+    page.get_by_role("button", name="All", exact=True).click()
+    part(page, "K1 Coil").click(force=True)
+    plate = panel.get_by_role("group", name="Mounting plate")
+    expect(plate.get_by_role("button", name="K1")).to_have_attribute("aria-pressed", "true")
+    expect(panel.get_by_role("row", name="K1:A2")).to_contain_text("G1:N")
