@@ -4,6 +4,7 @@ Run it after a change to a view: .venv/bin/python -m scripts.screenshots
 """
 
 import os
+import re
 import subprocess
 import sys
 import tempfile
@@ -26,7 +27,8 @@ SIZE = {"width": 1280, "height": 800}
 CHROMIUM = ["--disable-gpu", "--disable-background-networking", "--font-render-hinting=none"]
 
 
-def main() -> None:
+def on_the_real_thing(work: Callable[[Page, str], None]) -> None:
+    """Do something with a page, on a server and a database of their own with the demo data."""
     with tempfile.TemporaryDirectory() as folder:
         Path(folder).chmod(0o755)
         cluster = start_cluster(Path(folder) / "postgres")
@@ -37,7 +39,12 @@ def main() -> None:
             with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
                 load_demo(connection)
             server = _serve(cluster.url, port)
-            _take_all(f"http://127.0.0.1:{port}")
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(
+                    executable_path="/usr/bin/chromium", chromium_sandbox=False, args=CHROMIUM
+                )
+                work(browser.new_page(viewport=SIZE), f"http://127.0.0.1:{port}")
+                browser.close()
         finally:
             if server:
                 server.terminate()
@@ -58,24 +65,24 @@ def _serve(database: str, port: int) -> subprocess.Popen[bytes]:
     raise RuntimeError("the server does not answer")
 
 
-def _take_all(address: str) -> None:
+def _take_all(first: Page, address: str) -> None:
     SHOTS.mkdir(parents=True, exist_ok=True)
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", chromium_sandbox=False, args=CHROMIUM)
-        for name, (path, work, scheme) in VIEWS.items():
-            context = browser.new_context(viewport=SIZE, color_scheme=scheme)  # type: ignore[arg-type]
-            page = context.new_page()
-            page.goto(address + path)
-            page.wait_for_timeout(800)
-            work(page)
-            page.wait_for_timeout(500)
-            page.screenshot(path=SHOTS / f"{name}.png")
-            context.close()
-        browser.close()
+    browser = first.context.browser
+    if browser is None:
+        raise RuntimeError("the page has no browser")
+    for name, (path, work, scheme) in VIEWS.items():
+        context = browser.new_context(viewport=SIZE, color_scheme=scheme)  # type: ignore[arg-type]
+        page = context.new_page()
+        page.goto(address + path)
+        page.wait_for_timeout(800)
+        work(page)
+        page.wait_for_timeout(500)
+        page.screenshot(path=SHOTS / f"{name}.png")
+        context.close()
 
 
 def _start(page: Page) -> None:
-    page.get_by_role("button", name="S1 Start Press").hover()
+    page.get_by_role("button", name=re.compile("^S1 .* Press")).hover()
     page.mouse.down()
     page.wait_for_timeout(400)
     page.mouse.up()
@@ -103,6 +110,17 @@ def _select_coil(page: Page) -> None:
     page.locator('.part[aria-label^="K1 Coil"] .halo').click(force=True)
 
 
+def _ladder(page: Page) -> None:
+    page.get_by_role("button", name="NEMA", exact=True).click()
+    _start(page)
+
+
+def _panel(page: Page) -> None:
+    page.get_by_role("button", name="Panel", exact=True).click()
+    page.locator('.part[aria-label^="S1 "] .halo').click(force=True)
+    page.locator('.part[aria-label^="K1 Coil"] .halo').click(force=True, modifiers=["Shift"])
+
+
 VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "jobs": ("/", lambda page: None, "light"),
     "run": ("/jobs/1/run", _run, "light"),
@@ -110,8 +128,10 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "why": ("/jobs/2/run", lambda page: _probe(page, "S1:13", "S1:14"), "light"),
     "draw": ("/jobs/1/draw", _select_coil, "light"),
     "reversing": ("/jobs/7/draw", lambda page: None, "light"),
+    "ladder": ("/jobs/7/run", _ladder, "light"),
+    "panel": ("/jobs/1/draw", _panel, "light"),
     "star-delta": ("/jobs/8/run", _star, "light"),
 }
 
 if __name__ == "__main__":
-    main()
+    on_the_real_thing(_take_all)

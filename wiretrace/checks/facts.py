@@ -51,6 +51,13 @@ class Parts:
     def joined(self, a: int, b: int) -> bool:
         return bool(self.label[a] == self.label[b])
 
+    def with_closed(self, refs: Iterable[BranchRef]) -> "Parts":
+        """The same with further contacts closed."""
+        label = self.label.copy()
+        for ref in refs:
+            label[label == label[ref.a]] = label[ref.b]
+        return Parts(label, self.poles)
+
     def poles_at(self, node: int) -> tuple[Pole, ...]:
         """The poles that a node is joined to, earth left out."""
         return tuple(pole for pole in self.poles if pole.what != "earth" and self.joined(pole.node, node))
@@ -97,16 +104,25 @@ class Facts:
 
         Through the devices `without` nothing leads.
         """
-        refs = [
-            ref
-            for ref in self.plant.branches
-            if ref.role is Role.PATH or (ref.role is Role.CONTACT and self._can_close(ref) and closed(ref))
-            if not (ref.branch and ref.place in without)
-        ]
+        refs = [ref for ref in self._contacts if closed(ref) and ref.place not in without]
+        refs += [ref for ref in self._always if not (ref.branch and ref.place in without)] if without else self._always
         a, b = [ref.a for ref in refs], [ref.b for ref in refs]
         count = len(self.plant.nodes)
         graph = coo_array((np.ones(len(a), dtype=np.int8), (a, b)), shape=(count, count))
         return Parts(connected_components(graph, directed=False)[1].astype(np.intp), self.poles)
+
+    @cached_property
+    def _always(self) -> list[BranchRef]:
+        """What always conducts: wires, heaters, terminals."""
+        return [ref for ref in self.plant.branches if ref.role is Role.PATH]
+
+    @cached_property
+    def _contacts(self) -> list[BranchRef]:
+        return [ref for ref in self.plant.branches if ref.role is Role.CONTACT and self._can_close(ref)]
+
+    def main_poles(self, item: Installed) -> list[BranchRef]:
+        """The main poles of a contactor that have a wire on both sides."""
+        return [ref for ref in self.contacts(item) if self.is_pole(ref)]
 
     @cached_property
     def wired(self) -> Parts:

@@ -136,13 +136,18 @@ def dial_stands_at_the_motors_current(facts: Facts) -> Iterator[Finding]:
 def _opposing(facts: Facts) -> list[tuple[Installed, Installed]]:
     """Pairs of contactors that join two live poles when both are in."""
     found = []
-    for pair in combinations(facts.of(*CONTACTORS), 2):
-        both, alone = _with_in(facts, pair), [_with_in(facts, (item,)) for item in pair]
-        live = [pole for pole in facts.poles if pole.what == "live"]
-        for one, two in combinations(live, 2):
-            if both.joined(one.node, two.node) and not any(parts.joined(one.node, two.node) for parts in alone):
-                found.append(pair)
-                break
+    out = _with_in(facts, ())
+    live = [pole.node for pole in facts.poles if pole.what == "live"]
+    poles = {item.id: facts.main_poles(item) for item in facts.of(*CONTACTORS)}
+    alone = {name: out.with_closed(refs) for name, refs in poles.items() if refs}
+    wired = [item for item in facts.of(*CONTACTORS) if item.id in alone]
+    for first, second in combinations(wired, 2):
+        both = alone[first.id].with_closed(poles[second.id])
+        if any(
+            both.joined(a, b) and not alone[first.id].joined(a, b) and not alone[second.id].joined(a, b)
+            for a, b in combinations(live, 2)
+        ):
+            found.append((first, second))
     return found
 
 

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
-import { useMemo, useState } from "react";
-import type { Circuit } from "../circuit/types";
-import { edit } from "../job/document";
+import { memo, useMemo, useState } from "react";
+import { type Circuit, shownSheets } from "../circuit/types";
+import { edit, useDocument } from "../job/document";
 import { showPart, symbolOfDevice } from "../job/show";
 import { type Found, foundIn, summary, useCheckResults } from "./checks";
 
@@ -9,6 +9,11 @@ import { type Found, foundIn, summary, useCheckResults } from "./checks";
 export function Findings({ circuit }: { circuit: Circuit }) {
   const { results, problem } = useCheckResults();
   const found = useMemo(() => foundIn(results, circuit.set_aside), [results, circuit.set_aside]);
+  const [all, setAll] = useState(false);
+  const placed = useMemo(
+    () => new Set(shownSheets(circuit).flatMap(({ symbols }) => symbols.map(({ device }) => device))),
+    [circuit],
+  );
   return (
     <Box as="section" aria-label="Check" borderTop="1px solid var(--rule)" p="3">
       <Heading as="h2" fontSize="15px" fontWeight="600">
@@ -17,18 +22,35 @@ export function Findings({ circuit }: { circuit: Circuit }) {
       <Text fontSize="13px" color="var(--soft)" mb="2" aria-live="polite" data-testid="check-summary">
         {problem ?? summary(results, circuit.set_aside)}
       </Text>
-      {found.map((item) => (
-        <FindingCard key={`${item.rule} ${item.finding.key}`} found={item} circuit={circuit} />
+      {found.slice(0, all ? found.length : FIRST).map((item) => (
+        <FindingCard
+          key={`${item.rule} ${item.finding.key}`}
+          found={item}
+          placed={placed.has(item.finding.device ?? "")}
+        />
       ))}
+      {found.length > FIRST && !all && (
+        <Button size="xs" variant="outline" onClick={() => setAll(true)}>
+          Show all {found.length}
+        </Button>
+      )}
     </Box>
   );
 }
 
-function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
+/** Findings that are shown before all are asked for. */
+const FIRST = 20;
+
+/** Shows the device of a finding, wherever it stands by now. */
+function show(device: string | null): void {
+  const symbol = symbolOfDevice(useDocument.getState().circuit, device);
+  if (symbol) showPart(symbol);
+}
+
+const FindingCard = memo(function FindingCard({ found, placed }: { found: Found; placed: boolean }) {
   const { rule, finding, note } = found;
   const [writing, setWriting] = useState(false);
   const [text, setText] = useState("");
-  const place = symbolOfDevice(circuit, finding.device);
   const setAside = (): void => {
     edit({ type: "setAside", rule, key: finding.key, note: text });
     setWriting(false);
@@ -53,8 +75,8 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
         </Text>
       )}
       <Flex gap="1" mt="1" wrap="wrap">
-        {place && (
-          <Button size="xs" variant="outline" onClick={() => showPart(place)}>
+        {placed && (
+          <Button size="xs" variant="outline" onClick={() => show(finding.device)}>
             Show
           </Button>
         )}
@@ -95,4 +117,4 @@ function FindingCard({ found, circuit }: { found: Found; circuit: Circuit }) {
       )}
     </Box>
   );
-}
+});

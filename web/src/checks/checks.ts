@@ -13,7 +13,7 @@ interface Checks {
 export const useCheckResults = create<Checks>(() => ({ results: [], problem: null }));
 
 /** Edits that follow each other within this time are checked once. */
-const AFTER_MS = 120;
+const AFTER_MS = 40;
 
 /** Keep the results up to date with the circuit, quietly. */
 export function useChecks(circuit: Circuit): void {

@@ -1,4 +1,5 @@
 import { Box, Heading, Stack } from "@chakra-ui/react";
+import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import { useDocument } from "../job/document";
 import { setView, type Tool, useView } from "../job/view";
@@ -18,7 +19,7 @@ const GROUPS = [
 ] as const;
 
 /** The catalogue as parts to be put down. */
-export function Palette({ catalogue }: { catalogue: Catalogue }) {
+export const Palette = memo(function Palette({ catalogue }: { catalogue: Catalogue }) {
   return (
     <Stack as="section" aria-label="Parts" gap="3" p="3">
       {GROUPS.map(([group, title]) => {
@@ -40,7 +41,7 @@ export function Palette({ catalogue }: { catalogue: Catalogue }) {
       })}
     </Stack>
   );
-}
+});
 
 function ToolButton({ tool, catalogue }: { tool: Tool; catalogue: Catalogue }) {
   const chosen = useView((view) => view.tool?.title === tool.title && !view.tool.device);

@@ -26,7 +26,6 @@ describe("what can be said about two parts", () => {
     ]);
     expect(titles(["s-1", "13-14"], ["c-1", "coil"])).toEqual([
       "Feed C1 from S1",
-      "Feed S1 from C1",
       "Seal S1 with C1",
       "C1 in parallel to S1",
     ]);

@@ -21,7 +21,7 @@ export function offersFor(circuit: Circuit, catalogue: Catalogue, a: PartRef, b:
   const offers: Offer[] = [];
   const feeds = (from: Settled, to: Settled, outs: number, ins: number): void => {
     const count = Math.min(outs, ins);
-    if (count > 0)
+    if (count > 0 && !LOADS.test(from.part.symbol))
       offers.push({
         title: `Feed ${to.device.label} from ${from.device.label}${count > 1 ? `, ${count} poles` : ""}`,
         edit: { type: "feed", from: from.ref, to: to.ref },
@@ -55,6 +55,9 @@ export function offersFor(circuit: Circuit, catalogue: Catalogue, a: PartRef, b:
     });
   return offers;
 }
+
+/** Nothing is fed from behind a load. */
+const LOADS = /^(coil|timer_coil|lamp|horn|solenoid|motor_)/;
 
 interface Settled {
   readonly ref: PartRef;

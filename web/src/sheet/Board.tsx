@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import type { Point } from "../circuit/types";
 import { setView, useView } from "../job/view";
 import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
@@ -21,6 +22,13 @@ interface Props {
   readonly describe: (hit: Hit) => string;
 }
 
+/** Where a pan began, on the screen, and what was shown then. */
+interface Pan {
+  readonly x: number;
+  readonly y: number;
+  readonly window: Window;
+}
+
 interface Window {
   readonly x: number;
   readonly y: number;
@@ -29,6 +37,8 @@ interface Window {
 }
 
 const MARGIN = 1.5;
+/** The drawing is twice as wide and high as what is seen of it, so that it can slide by a quarter of itself. */
+const SLACK = 0.22;
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
   ArrowUp: [0, -1],
   ArrowDown: [0, 1],
@@ -43,7 +53,7 @@ export function Board(props: Props) {
   const [zoomed, setZoomed] = useState<Window | null>(null);
   const gone = useRef(0);
   const goTo = useView((view) => view.goTo);
-  const pan = useRef<{ from: Point; window: Window } | null>(null);
+  const pan = useRef<Pan | null>(null);
   const cursor = useView((view) => view.cursor);
   const said = useView((view) => view.said);
   const whole = {
@@ -106,13 +116,36 @@ export function Board(props: Props) {
     if (used) event.preventDefault();
   };
 
+  /** The drawing slides as a picture; it is drawn anew when it comes to rest, or near its edge. */
+  const slide = (event: { clientX: number; clientY: number }): void => {
+    const drawing = svg.current;
+    if (!pan.current || !drawing) return;
+    const [dx, dy] = [event.clientX - pan.current.x, event.clientY - pan.current.y];
+    drawing.style.transform = `translate(${dx}px, ${dy}px)`;
+    const { width, height } = drawing.getBoundingClientRect();
+    if (Math.abs(dx) < width * SLACK && Math.abs(dy) < height * SLACK) return;
+    const window = settle(event);
+    if (window) pan.current = { x: event.clientX, y: event.clientY, window };
+  };
+  const settle = (event: { clientX: number; clientY: number } | undefined): Window | undefined => {
+    const [start, drawing] = [pan.current, svg.current];
+    pan.current = null;
+    if (!start || !drawing) return undefined;
+    const unit = 1 / (drawing.getScreenCTM()?.a ?? 1);
+    const [dx, dy] = event ? [event.clientX - start.x, event.clientY - start.y] : [0, 0];
+    const window = { ...start.window, x: start.window.x - dx * unit, y: start.window.y - dy * unit };
+    if (dx || dy) flushSync(() => setZoomed(window));
+    drawing.style.transform = "";
+    return window;
+  };
+
   const cursorPage = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
   return (
-    <>
+    <div className="board-window">
       <svg
         ref={svg}
         className={props.placing ? "board placing" : "board"}
-        viewBox={`${shown.x} ${shown.y} ${shown.width} ${shown.height}`}
+        viewBox={`${shown.x - shown.width / 2} ${shown.y - shown.height / 2} ${shown.width * 2} ${shown.height * 2}`}
         role="application"
         aria-label={props.label}
         aria-describedby="board-keys"
@@ -128,30 +161,21 @@ export function Board(props: Props) {
           const hit = hitAt(layout, at);
           svg.current?.setPointerCapture(event.pointerId);
           const boxes = props.boxes && hit && event.pointerType !== "touch" && !event.altKey;
-          if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing && !boxes)) {
-            pan.current = { from: at, window: shown };
-          }
+          if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing && !boxes))
+            pan.current = { x: event.clientX, y: event.clientY, window: shown };
           if (hit && event.button === 0 && !(pan.current && props.boxes))
             props.onPress(hit, { latch: event.shiftKey, byKey: false });
         }}
         onPointerMove={(event) => {
-          const at = boardPoint(event);
-          if (pan.current && event.buttons) {
-            const { from, window } = pan.current;
-            setZoomed({
-              ...shown,
-              x: shown.x + from.x - at.x,
-              y: shown.y + from.y - at.y,
-              width: window.width,
-            });
-          } else props.onHover(hitAt(layout, at));
+          if (pan.current && event.buttons) slide(event);
+          else props.onHover(hitAt(layout, boardPoint(event)));
         }}
         onPointerUp={(event) => {
-          pan.current = null;
+          settle(event);
           props.onRelease(hitAt(layout, boardPoint(event)), { byKey: false });
         }}
         onPointerCancel={() => {
-          pan.current = null;
+          settle(undefined);
           props.onRelease(undefined, { byKey: false });
         }}
         onPointerLeave={() => props.onHover(undefined)}
@@ -190,7 +214,7 @@ export function Board(props: Props) {
       <p className="unseen" aria-live="polite">
         {said}
       </p>
-    </>
+    </div>
   );
 }
 

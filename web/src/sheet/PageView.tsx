@@ -156,7 +156,11 @@ const STANDING_WORDS: Readonly<Record<Standing, string>> = {
   none: "no reference",
 };
 
-function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | undefined; pointed: boolean }) {
+const TerminalView = memo(function TerminalView(props: {
+  terminal: PlacedTerminal;
+  standing: Standing | undefined;
+  pointed: boolean;
+}) {
   const { terminal, standing } = props;
   const { device, part } = terminal.owner;
   const key = `${device.label}:${terminal.end.terminal}`;
@@ -173,7 +177,7 @@ function TerminalView(props: { terminal: PlacedTerminal; standing: Standing | un
       data-terminal={key}
     />
   );
-}
+});
 
 function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
   const found = new Map<string, Flag[]>();

@@ -1,5 +1,6 @@
-import { useMemo } from "react";
+import { useMemo, useRef } from "react";
 import type { Catalogue } from "../circuit/catalogue";
+import { findNets } from "../circuit/nets";
 import { type Circuit, type End, endKey, type Point, type Sheet, shownSheets } from "../circuit/types";
 import { withFlags } from "./flags";
 import {
@@ -40,24 +41,35 @@ export interface Layout {
 export const TITLE_HEIGHT = 3;
 const GAP = 2;
 
-/** All sheets of a circuit side by side. */
-export function layOut(circuit: Circuit, catalogue: Catalogue): Layout {
+/** All sheets of a circuit side by side; what did not change since `before` stays as it was. */
+export function layOut(circuit: Circuit, catalogue: Catalogue, before?: Layout): Layout {
+  const nets = findNets(circuit);
   const drawn = shownSheets(circuit).map((sheet) => {
-    const parts = placedParts(circuit, sheet, catalogue);
-    return { sheet, parts, terminals: placedTerminals(parts) };
+    const old = before?.pages.find((page) => page.sheet.id === sheet.id);
+    const parts = placedParts(circuit, sheet, catalogue, old?.parts);
+    return { sheet, parts, terminals: placedTerminals(parts), old };
   });
   const clamp = catalogue.clamps(circuit);
   const sheetOf = new Map<string, string>();
   for (const { sheet, terminals } of drawn) for (const end of terminals.keys()) sheetOf.set(end, sheet.title);
   const wired = drawn.map((page) => {
-    const wiring = wireSheet(circuit, page.sheet, page.parts, page.terminals, sheetOf, clamp);
+    const wiring = wireSheet(
+      circuit,
+      page.sheet,
+      page.parts,
+      page.terminals,
+      sheetOf,
+      clamp,
+      nets,
+      page.old?.wiring,
+    );
     const inner = withRuns(frameOf(page.parts, page.sheet), wiring.runs);
     const frame = withFlags(inner, wiring.flags, (flag) => standsAlone(wiring, flag));
     return { ...page, wiring, frame };
   });
   const references = crossReferences(wired);
   let left = 0;
-  const pages = wired.map((page): Page => {
+  const pages = wired.map(({ old: _, ...page }): Page => {
     const lists = references.lists.get(page.sheet.id) ?? [];
     const frame = withLists(page.frame, lists);
     const shift = { x: left - frame.left, y: TITLE_HEIGHT - frame.top };
@@ -80,8 +92,18 @@ function withRuns(frame: Box, runs: readonly Run[]): Box {
   };
 }
 
-export const useLayout = (circuit: Circuit, catalogue: Catalogue): Layout =>
-  useMemo(() => layOut(circuit, catalogue), [circuit, catalogue]);
+const laidOut = new WeakMap<Circuit, Layout>();
+
+/** The layout of a circuit on the screen: after an edit what it left alone stays, taken back it is as it was. */
+export function useLayout(circuit: Circuit, catalogue: Catalogue): Layout {
+  const last = useRef<Layout>(undefined);
+  return useMemo(() => {
+    const layout = laidOut.get(circuit) ?? layOut(circuit, catalogue, last.current);
+    laidOut.set(circuit, layout);
+    last.current = layout;
+    return layout;
+  }, [circuit, catalogue]);
+}
 
 /** What lies under a place on a sheet. */
 export type Hit = { readonly page: Page; readonly at: Point } & (

@@ -34,10 +34,18 @@ export interface PlacedTerminal extends Point {
 export const partKey = (item: { device: string; part: string }): string => `${item.device}/${item.part}`;
 
 /** The parts on a sheet. A placement that the catalogue does not know is left out. */
-export function placedParts(circuit: Circuit, sheet: Sheet, catalogue: Catalogue): readonly PlacedPart[] {
+export function placedParts(
+  circuit: Circuit,
+  sheet: Sheet,
+  catalogue: Catalogue,
+  before: readonly PlacedPart[] = [],
+): readonly PlacedPart[] {
   const devices = new Map(circuit.devices.map((device) => [device.id, device]));
+  const known = new Map(before.map((part) => [part.placement, part]));
   return sheet.symbols.flatMap((placement) => {
     const device = devices.get(placement.device);
+    const same = known.get(placement);
+    if (same && same.device === device) return [same];
     const part = device && catalogue.part(device, placement.part);
     const drawing = part && symbolOn(sheet, part.symbol);
     if (!device || !part || !drawing) return [];
@@ -48,23 +56,23 @@ export function placedParts(circuit: Circuit, sheet: Sheet, catalogue: Catalogue
 
 /** The terminals of the parts, by `endKey`. */
 export function placedTerminals(parts: readonly PlacedPart[]): ReadonlyMap<string, PlacedTerminal> {
-  const found = new Map<string, PlacedTerminal>();
-  for (const owner of parts) {
-    owner.part.terminals.forEach((terminal, index) => {
-      const anchor = owner.drawing.anchors[index];
-      if (!anchor) return;
-      const end = { device: owner.device.id, terminal };
-      const { x, y } = owner.placement;
-      found.set(endKey(end), {
-        x: x + anchor.at[0],
-        y: y + anchor.at[1],
-        end,
-        anchor,
-        leaves: anchor.leaves,
-        owner,
-      });
-    });
-  }
+  return new Map(parts.flatMap((part) => terminalsOf(part).map((found) => [endKey(found.end), found])));
+}
+
+const terminalsByPart = new WeakMap<PlacedPart, readonly PlacedTerminal[]>();
+
+/** The terminals of a part, the same objects for the same part. */
+function terminalsOf(owner: PlacedPart): readonly PlacedTerminal[] {
+  const known = terminalsByPart.get(owner);
+  if (known) return known;
+  const { x, y } = owner.placement;
+  const found = owner.part.terminals.flatMap((terminal, index): PlacedTerminal[] => {
+    const anchor = owner.drawing.anchors[index];
+    const end = { device: owner.device.id, terminal };
+    if (!anchor) return [];
+    return [{ x: x + anchor.at[0], y: y + anchor.at[1], end, anchor, leaves: anchor.leaves, owner }];
+  });
+  terminalsByPart.set(owner, found);
   return found;
 }
 

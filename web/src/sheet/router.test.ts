@@ -142,3 +142,60 @@ describe("the layout of a circuit", () => {
     expect(performance.now() - start).toBeLessThan(2000);
   });
 });
+
+describe("the layout after an edit", () => {
+  const before = layOut(row, catalogue);
+  const items = [{ device: "h-1", part: "lamp" }];
+  const after = layOut(
+    edited(row, { type: "move", sheet: "one", items, by: { x: 6, y: 0 } }),
+    catalogue,
+    before,
+  );
+  const way = (layout: typeof before, id: string) =>
+    layout.pages[0]?.wiring.runs.find(({ conductor }) => conductor.id === id)?.points;
+
+  it("leaves wires, parts and terminals that the edit does not touch as they are, the same objects", () => {
+    expect(way(after, "w1")).toBe(way(before, "w1"));
+    expect(way(after, "w2")).not.toEqual(way(before, "w2"));
+    const part = (layout: typeof before, key: string) => layout.pages[0]?.parts.find((p) => p.key === key);
+    expect(part(after, "s-1/13-14")).toBe(part(before, "s-1/13-14"));
+    expect(part(after, "h-1/lamp")).not.toBe(part(before, "h-1/lamp"));
+    expect(after.pages[0]?.terminals.get("s-1:13")).toBe(before.pages[0]?.terminals.get("s-1:13"));
+  });
+
+  it("leads a wire round a part that was put in its way", () => {
+    const crowded = edited(
+      row,
+      { type: "move", sheet: "one", items, by: { x: 0, y: 12 } },
+      put("lamp", "lamp", 10, 18),
+    );
+    const laid = layOut(crowded, catalogue, layOut(row, catalogue));
+    const body = laid.pages[0]?.parts.find(({ key }) => key === "h-2/lamp");
+    if (!body) throw new Error("no lamp");
+    const box = bodyOf(body);
+    const inside = (way(laid, "w2") ?? []).some(
+      ({ x, y }) => x > box.left && x < box.right && y > box.top && y < box.bottom,
+    );
+    expect(inside).toBe(false);
+    expect(way(laid, "w2")?.length).toBeGreaterThan(2);
+  });
+
+  it("never lets two potentials share a way that one potential had", () => {
+    const joined = edited(row, {
+      type: "join",
+      a: { device: "s-1", terminal: "13" },
+      b: { device: "h-1", terminal: "X1" },
+    });
+    const first = layOut(joined, catalogue);
+    const cut = edited(joined, { type: "deleteConductor", conductor: "w2" });
+    for (const layout of [first, layOut(cut, catalogue, first)]) {
+      const owner = new Map<string, unknown>();
+      for (const { points, net } of layout.pages[0]?.wiring.runs ?? [])
+        for (const [at, { x, y }] of points.entries()) {
+          if (at === 0 || at === points.length - 1) continue;
+          expect(owner.get(`${x},${y}`) ?? net).toBe(net);
+          owner.set(`${x},${y}`, net);
+        }
+    }
+  });
+});

@@ -22,15 +22,75 @@ const opposite = (direction: number): number => (direction + 2) % 4;
 
 const COST = { step: 1, shared: 0.3, bend: 2.2, crossing: 4, label: 1.2 } as const;
 
+/** A way as it was laid before, by the wire. */
+export type Ways = ReadonlyMap<string, readonly Point[]>;
+
 /**
  * Lays wires orthogonally on the grid, around the bodies, sharing the way with wires of their own
- * potential and crossing others only straight. Every wire comes back as its corner points.
+ * potential and crossing others only straight. Every wire comes back as its corner points. A wire
+ * stays where it lay before, as the same points, as long as nothing stands or lies in its way.
  */
-export function layWires(wishes: readonly Wish[], bodies: readonly Box[], frame: Box): Map<string, Point[]> {
-  let order = wishes
+export function layWires(
+  wishes: readonly Wish[],
+  bodies: readonly Box[],
+  frame: Box,
+  before: Ways = new Map(),
+): Ways {
+  if (before.size === 0) return layAnew(wishes, bodies, frame);
+  const first = layAround(wishes, new Ground(frame, bodies, wishes), before);
+  if (first.stuck.length === 0) return first.laid;
+  // What lies about a wire that found no way makes room for it.
+  const rooms = first.stuck.map(roomOf);
+  const far = [...before].filter(([, way]) => !way.some((at) => rooms.some((room) => isWithin(at, room))));
+  const second = layAround(wishes, new Ground(frame, bodies, wishes), new Map(far), first.stuck);
+  if (second.stuck.length === 0 || wishes.length > MANY) return second.laid;
+  return layAnew(wishes, bodies, frame);
+}
+
+/** Wires that are not all laid anew because one finds no way: that takes seconds. */
+const MANY = 150;
+
+/** Lay wires around those that stay where they lay; `urgent` ones first. */
+function layAround(
+  wishes: readonly Wish[],
+  ground: Ground,
+  before: Ways,
+  urgent: readonly Wish[] = [],
+): { laid: Ways; stuck: Wish[] } {
+  const kept = new Map<string, readonly Point[]>();
+  for (const wish of wishes) {
+    const way = before.get(wish.id);
+    const nodes = way && ground.stillOpen(way, wish);
+    if (!way || !nodes) continue;
+    ground.occupy(nodes, wish.net);
+    kept.set(wish.id, way);
+  }
+  const rest = wishes.filter((wish) => !kept.has(wish.id) && !urgent.includes(wish));
+  const fresh = layInOrder([...urgent.filter(({ id }) => !kept.has(id)), ...byLength(rest)], ground);
+  return { laid: new Map([...kept, ...fresh.laid]), stuck: fresh.stuck };
+}
+
+/** Modules about the ends of a wire within which others make room. */
+const ROOM = 6;
+
+const roomOf = ({ from, to }: Wish): Box => ({
+  left: Math.min(from.x, to.x) - ROOM,
+  top: Math.min(from.y, to.y) - ROOM,
+  right: Math.max(from.x, to.x) + ROOM,
+  bottom: Math.max(from.y, to.y) + ROOM,
+});
+
+const isWithin = ({ x, y }: Point, { left, top, right, bottom }: Box): boolean =>
+  x >= left && x <= right && y >= top && y <= bottom;
+
+const byLength = (wishes: readonly Wish[]): Wish[] =>
+  wishes
     .map((wish, position) => ({ wish, position, length: distance(wish) }))
     .sort((p, q) => p.length - q.length || p.position - q.position)
     .map(({ wish }) => wish);
+
+function layAnew(wishes: readonly Wish[], bodies: readonly Box[], frame: Box): Ways {
+  let order = byLength(wishes);
   let best = layInOrder(order, new Ground(frame, bodies, wishes));
   // A wire that found no way is laid first the next time.
   for (let again = 0; again < ATTEMPTS && best.stuck.length; again += 1) {
@@ -45,8 +105,8 @@ export function layWires(wishes: readonly Wish[], bodies: readonly Box[], frame:
 const ATTEMPTS = 4;
 
 /** Lay the wires one after the other; one without a way is drawn straight, for all to see. */
-function layInOrder(order: readonly Wish[], ground: Ground): { laid: Map<string, Point[]>; stuck: Wish[] } {
-  const laid = new Map<string, Point[]>();
+function layInOrder(order: readonly Wish[], ground: Ground): { laid: Ways; stuck: Wish[] } {
+  const laid = new Map<string, readonly Point[]>();
   const stuck: Wish[] = [];
   for (const wish of order) {
     const nodes = ground.find(wish);
@@ -71,6 +131,11 @@ class Ground {
   /** Per node the net that passes it level or upright, 0 for none; a corner or an end takes both. */
   private readonly level: Int32Array;
   private readonly upright: Int32Array;
+  /** Cost and origin of each state of the present search; only those that bear its number count. */
+  private readonly best: Float64Array;
+  private readonly cameFrom: Int32Array;
+  private readonly search: Int32Array;
+  private searches = 0;
 
   constructor(
     private readonly frame: Box,
@@ -84,6 +149,9 @@ class Ground {
     this.dear = new Uint8Array(size);
     this.level = new Int32Array(size);
     this.upright = new Int32Array(size);
+    this.best = new Float64Array(4 * size);
+    this.cameFrom = new Int32Array(4 * size);
+    this.search = new Int32Array(4 * size);
     for (const body of bodies) {
       this.mark(this.blocked, body);
       this.mark(this.dear, { ...body, left: body.left - 4, top: body.top + 1, bottom: body.bottom - 1 });
@@ -120,26 +188,23 @@ class Ground {
   find(wish: Wish): number[] | undefined {
     const [start, goal] = [this.node(wish.from), this.node(wish.to)];
     const arriving = opposite(index(wish.to.leaves));
-    const states = this.width * this.height * 4;
-    const best = new Float64Array(states).fill(Infinity);
-    const cameFrom = new Int32Array(states).fill(-1);
+    this.searches += 1;
     const queue = new Heap();
     const first = start * 4 + index(wish.from.leaves);
-    best[first] = 0;
+    this.reach(first, 0, -1);
     queue.push(first, 0);
     for (let state = queue.pop(); state !== undefined; state = queue.pop()) {
       const [node, heading] = [state >> 2, state & 3];
-      if (node === goal && heading === arriving) return this.trace(cameFrom, state);
+      if (node === goal && heading === arriving) return this.trace(state);
       for (let turn = 0; turn < 4; turn += 1) {
         if (turn === opposite(heading) || (node === start && turn !== heading)) continue;
         const next = this.neighbour(node, turn);
         if (next < 0) continue;
         const cost = this.cost(node, next, heading, turn, wish.net + 1, goal);
         const reached = next * 4 + turn;
-        const total = (best[state] ?? Infinity) + cost;
-        if (total < (best[reached] ?? Infinity)) {
-          best[reached] = total;
-          cameFrom[reached] = state;
+        const total = this.costOf(state) + cost;
+        if (total < this.costOf(reached)) {
+          this.reach(reached, total, state);
           queue.push(reached, total + COST.shared * this.left(next, goal));
         }
       }
@@ -175,11 +240,66 @@ class Ground {
     return Math.abs(p.x - q.x) + Math.abs(p.y - q.y);
   }
 
-  private trace(cameFrom: Int32Array, last: number): number[] {
+  private costOf(state: number): number {
+    return this.search[state] === this.searches ? (this.best[state] ?? Infinity) : Infinity;
+  }
+
+  private reach(state: number, cost: number, from: number): void {
+    this.search[state] = this.searches;
+    this.best[state] = cost;
+    this.cameFrom[state] = from;
+  }
+
+  private trace(last: number): number[] {
     const nodes = [];
-    for (let state = last; state >= 0; state = cameFrom[state] ?? -1) nodes.push(state >> 2);
+    for (let state = last; state >= 0; state = this.cameFrom[state] ?? -1) nodes.push(state >> 2);
     return nodes.reverse();
   }
+
+  /** The nodes of a way laid before, if it still leads from end to end and nothing is on it. */
+  stillOpen(way: readonly Point[], { from, to, net }: Wish): number[] | undefined {
+    const [first, second, last, before] = [way[0], way[1], way.at(-1), way.at(-2)];
+    if (!first || !second || !last || !before) return undefined;
+    if (!leads(first, second, from) || !leads(last, before, to)) return undefined;
+    const nodes = this.nodesOf(way);
+    if (!nodes) return undefined;
+    const foreign = (other: number | undefined): boolean => other !== 0 && other !== net + 1;
+    const open = nodes.every((node, position) => {
+      const [previous, next] = [nodes[position - 1], nodes[position + 1]];
+      const inner = previous !== undefined && next !== undefined;
+      if (inner && this.blocked[node]) return false;
+      const straight = inner && node - previous === next - node;
+      const sideways = straight && Math.abs(next - node) === 1;
+      if (!straight) return !foreign(this.level[node]) && !foreign(this.upright[node]);
+      return !foreign(sideways ? this.level[node] : this.upright[node]);
+    });
+    return open ? nodes : undefined;
+  }
+
+  /** Every node along corner points; undefined where they leave the ground or run askew. */
+  private nodesOf(way: readonly Point[]): number[] | undefined {
+    const nodes: number[] = [];
+    for (let at = 0; at < way.length; at += 1) {
+      const [a, b] = [way[at], way[at + 1]];
+      if (!a || a.x < this.frame.left || a.y < this.frame.top) return undefined;
+      if (a.x > this.frame.right || a.y > this.frame.bottom) return undefined;
+      if (!b) nodes.push(this.node(a));
+      else if (a.x !== b.x && a.y !== b.y) return undefined;
+      else {
+        const length = Math.abs(b.x - a.x) + Math.abs(b.y - a.y);
+        const [dx, dy] = [Math.sign(b.x - a.x), Math.sign(b.y - a.y)];
+        for (let step = 0; step < length; step += 1)
+          nodes.push(this.node({ x: a.x + dx * step, y: a.y + dy * step }));
+      }
+    }
+    return nodes;
+  }
+}
+
+/** Does a way begin at a terminal, in the direction in which its wires leave? */
+function leads(first: Point, second: Point, { x, y, leaves }: Wish["from"]): boolean {
+  const [dx, dy] = STEP[leaves];
+  return first.x === x && first.y === y && Math.sign(second.x - x) === dx && Math.sign(second.y - y) === dy;
 }
 
 function corners(points: readonly Point[]): Point[] {

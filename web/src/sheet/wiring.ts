@@ -9,7 +9,7 @@ import {
   sameEnd,
 } from "../circuit/types";
 import { type Box, bodyOf, frameOf, type PlacedPart, type PlacedTerminal } from "./placed";
-import { layWires, type Wish } from "./router";
+import { layWires, type Ways, type Wish } from "./router";
 
 /** A conductor as it runs on a sheet. */
 export interface Run {
@@ -21,6 +21,7 @@ export interface Run {
 /** A potential on a sheet: its lines with every stretch once, its dots, and where its number stands. */
 export interface DrawnNet {
   readonly net: Net;
+  readonly lines: readonly (readonly Point[])[];
   readonly path: string;
   readonly dots: readonly Point[];
   readonly number: (Point & { readonly upright: boolean }) | undefined;
@@ -41,6 +42,8 @@ export interface Flag {
 export interface Wiring {
   readonly runs: readonly Run[];
   readonly nets: readonly DrawnNet[];
+  /** The ways that the sheet chose itself, by the conductor. */
+  readonly ways: Ways;
   readonly flags: readonly Flag[];
 }
 
@@ -59,8 +62,9 @@ export function wireSheet(
   terminals: ReadonlyMap<string, PlacedTerminal>,
   sheetOf: ReadonlyMap<string, string>,
   clamp: (end: End) => string,
+  nets: readonly Net[] = findNets(circuit),
+  before?: Wiring,
 ): Wiring {
-  const nets = findNets(circuit);
   const wishes: Wish[] = [];
   const flags: Flag[] = [];
   const netOf = new Map<string, number>();
@@ -85,14 +89,15 @@ export function wireSheet(
       }
     }
   });
-  const laid = layWires(wishes, parts.map(bodyOf), grown(frameOf(parts, sheet)));
+  const ways = layWires(wishes, parts.map(bodyOf), grown(frameOf(parts, sheet)), before?.ways);
+  const conductors = new Map(circuit.conductors.map((conductor) => [conductor.id, conductor]));
   const runs = wishes.flatMap((wish): Run[] => {
     const net = nets[netOf.get(wish.id) ?? -1];
-    const conductor = net?.conductors.find((c) => c.id === wish.id);
-    const points = sheet.routes[wish.id]?.map(([x, y]) => ({ x, y })) ?? laid.get(wish.id);
+    const conductor = conductors.get(wish.id);
+    const points = sheet.routes[wish.id]?.map(([x, y]) => ({ x, y })) ?? ways.get(wish.id);
     return net && conductor && points ? [{ conductor, net, points }] : [];
   });
-  return { runs, flags, nets: drawNets(nets, runs) };
+  return { runs, flags, ways, nets: drawNets(runs, before) };
 }
 
 const grown = (box: Box): Box => ({
@@ -102,34 +107,56 @@ const grown = (box: Box): Box => ({
   bottom: box.bottom + 2,
 });
 
-function drawNets(nets: readonly Net[], runs: readonly Run[]): DrawnNet[] {
-  return nets.flatMap((net) => {
-    const lines = runs.filter((run) => run.net === net).map((run) => run.points);
-    return lines.length ? [{ net, ...drawNet(lines) }] : [];
+/** The lines of each potential; those that are made of the same ways as before stay as they were. */
+function drawNets(runs: readonly Run[], before?: Wiring): DrawnNet[] {
+  const lines = new Map<Net, (readonly Point[])[]>();
+  for (const { net, points } of runs) {
+    const known = lines.get(net);
+    if (known) known.push(points);
+    else lines.set(net, [points]);
+  }
+  const drawn = new Map<readonly Point[], { old: DrawnNet; count: number }>();
+  for (const old of before?.nets ?? [])
+    for (const way of old.lines) drawn.set(way, { old, count: old.lines.length });
+  return [...lines].map(([net, own]) => {
+    const [first] = own;
+    const known = first && drawn.get(first);
+    const same = known?.count === own.length && own.every((way) => drawn.get(way)?.old === known.old);
+    return same ? { ...known.old, net } : { net, lines: own, ...drawNet(own) };
   });
 }
 
-const key = (x: number, y: number): string => `${x},${y}`;
+/** A number for each place on the grid. */
+const key = ({ x, y }: Point): number => (x + 32_768) * 65_536 + y + 32_768;
 
 /** Joins polylines of one potential: each unit of length once, a dot where three meet. */
-export function drawNet(lines: readonly (readonly Point[])[]): Omit<DrawnNet, "net"> {
-  const nodes = new Map<string, Point>();
-  const neighbours = new Map<string, Set<string>>();
-  const joinUp = (a: Point, b: Point): void => {
-    for (const [p, q] of [
-      [a, b],
-      [b, a],
-    ] as const) {
-      nodes.set(key(p.x, p.y), p);
-      const set = neighbours.get(key(p.x, p.y)) ?? new Set();
-      neighbours.set(key(p.x, p.y), set.add(key(q.x, q.y)));
-    }
+export function drawNet(lines: readonly (readonly Point[])[]): Omit<DrawnNet, "net" | "lines"> {
+  const nodes = new Map<number, Node>();
+  const nodeAt = (point: Point): Node => {
+    const known = nodes.get(key(point));
+    if (known) return known;
+    const fresh: Node = { at: point, next: [] };
+    nodes.set(key(point), fresh);
+    return fresh;
   };
-  for (const points of lines) for (const [a, b] of unitSteps(points)) joinUp(a, b);
-  const dots = [...neighbours].filter(([, set]) => set.size >= 3).flatMap(([at]) => nodes.get(at) ?? []);
-  const chains = chainUp(nodes, neighbours);
+  for (const points of lines)
+    for (const [a, b] of unitSteps(points)) {
+      const [p, q] = [nodeAt(a), nodeAt(b)];
+      if (p.next.includes(q)) continue;
+      p.next.push(q);
+      q.next.push(p);
+    }
+  const all = [...nodes.values()];
+  const dots = all.filter(({ next }) => next.length >= 3).map(({ at }) => at);
+  const chains = chainUp(all);
   const path = chains.map((chain) => `M${chain.map(({ x, y }) => `${x} ${y}`).join("L")}`).join("");
   return { path, dots, number: numberSpot(chains) };
+}
+
+/** A place that wires pass, with those that they go on to. */
+interface Node {
+  readonly at: Point;
+  readonly next: Node[];
 }
 
 function unitSteps(points: readonly Point[]): [Point, Point][] {
@@ -137,45 +164,49 @@ function unitSteps(points: readonly Point[]): [Point, Point][] {
   for (let at = 1; at < points.length; at += 1) {
     const [a, b] = [points[at - 1], points[at]];
     if (!a || !b) continue;
+    if (a.x !== b.x && a.y !== b.y) {
+      steps.push([a, b]);
+      continue;
+    }
     const length = Math.max(Math.abs(b.x - a.x), Math.abs(b.y - a.y));
-    const orthogonal = a.x === b.x || a.y === b.y;
-    if (!orthogonal) steps.push([a, b]);
-    else
-      for (let step = 0; step < length; step += 1) {
-        const along = (share: number): Point => ({
-          x: a.x + ((b.x - a.x) * share) / length,
-          y: a.y + ((b.y - a.y) * share) / length,
-        });
-        steps.push([along(step), along(step + 1)]);
-      }
+    let from = a;
+    for (let step = 1; step <= length; step += 1) {
+      const to = { x: a.x + ((b.x - a.x) * step) / length, y: a.y + ((b.y - a.y) * step) / length };
+      steps.push([from, to]);
+      from = to;
+    }
   }
   return steps;
 }
 
 /** Polylines from corner to corner, so that dashes run through evenly. */
-function chainUp(
-  nodes: ReadonlyMap<string, Point>,
-  neighbours: ReadonlyMap<string, ReadonlySet<string>>,
-): Point[][] {
-  const used = new Set<string>();
-  const edge = (a: string, b: string): string => (a < b ? `${a}|${b}` : `${b}|${a}`);
+function chainUp(nodes: readonly Node[]): Point[][] {
+  const used = new Map<Node, Set<Node>>();
+  const isUsed = (a: Node, b: Node): boolean => used.get(a)?.has(b) ?? false;
+  const use = (a: Node, b: Node): void => {
+    for (const [p, q] of [
+      [a, b],
+      [b, a],
+    ] as const)
+      used.set(p, (used.get(p) ?? new Set()).add(q));
+  };
   const chains: Point[][] = [];
-  const starts = [...neighbours.keys()].sort(
-    (a, b) => Number(neighbours.get(a)?.size === 2) - Number(neighbours.get(b)?.size === 2),
-  );
-  for (const start of starts) {
-    for (const second of neighbours.get(start) ?? []) {
-      if (used.has(edge(start, second))) continue;
-      const chain = [start];
+  const inner = ({ next }: Node): boolean => next.length === 2;
+  // From ends and branches first; what is left then are rings.
+  for (const start of [...nodes.filter((node) => !inner(node)), ...nodes.filter(inner)]) {
+    for (const second of start.next) {
+      if (isUsed(start, second)) continue;
+      const chain = [start.at];
       let [from, to] = [start, second];
       for (;;) {
-        used.add(edge(from, to));
-        chain.push(to);
-        const onward = [...(neighbours.get(to) ?? [])].filter((next) => !used.has(edge(to, next)));
-        if (neighbours.get(to)?.size !== 2 || onward[0] === undefined) break;
-        [from, to] = [to, onward[0]];
+        use(from, to);
+        chain.push(to.at);
+        const here = to;
+        const onward = here.next.find((next) => !isUsed(here, next));
+        if (!inner(here) || !onward) break;
+        [from, to] = [here, onward];
       }
-      chains.push(simplified(chain.flatMap((at) => nodes.get(at) ?? [])));
+      chains.push(simplified(chain));
     }
   }
   return chains;
