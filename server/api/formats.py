@@ -12,6 +12,7 @@ from server.api.bodies import CheckedCircuit
 from server.problems import NotFound
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, Convention, Frozen, Text
+from wiretrace.circuit.salvage import salvage
 from wiretrace.errors import CircuitError, Problem
 from wiretrace.formats.drawing import DrawnPage, dxf, pdf
 from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
@@ -147,14 +148,25 @@ def import_circuit(body: ImportRequest) -> ImportAnswer:
     """Read a file into a circuit, on clean sheets if it has none. Nothing is kept."""
     try:
         if body.format is FormatKind.CIRCUIT:
-            circuit = parse_circuit(body.text)
-            return ImportAnswer(circuit=circuit if circuit.sheets else tidy(circuit), unreadable=(), guessed=())
+            return _circuit_document(body.text)
         reader = circuit_from_netlist if body.format is FormatKind.NETLIST else circuit_from_wire_list
         read = reader(body.text, body.title)
     except CircuitError as error:
         found = error.problems or (Problem("unreadable", error.message),)
         return ImportAnswer(circuit=None, unreadable=_told(found), guessed=())
     return ImportAnswer(circuit=tidy(read.circuit), unreadable=_told(read.problems), guessed=read.guessed)
+
+
+def _circuit_document(text: str) -> ImportAnswer:
+    """A whole document, or what is left of one that is half right. Raises CircuitError where nothing is."""
+    problems: tuple[Problem, ...] = ()
+    try:
+        circuit = parse_circuit(text)
+    except CircuitError as error:
+        circuit, problems = salvage(text)
+        if not circuit.devices:
+            raise error from None
+    return ImportAnswer(circuit=circuit if circuit.sheets else tidy(circuit), unreadable=_told(problems), guessed=())
 
 
 def _told(problems: Iterable[Problem]) -> tuple[Unreadable, ...]:

@@ -88,3 +88,36 @@ def test_a_file_that_is_no_circuit_is_told_and_nothing_is_lost(page: Page, site:
     page.get_by_label("File").set_input_files(path)
     expect(page.get_by_text("A circuit document is an object")).to_be_visible()
     expect(jobs).to_have_count(count)
+
+
+def test_what_is_left_of_a_half_right_circuit_becomes_a_job_only_when_it_is_wanted(
+    page: Page, site: Server, tmp_path: Path
+) -> None:
+    data = json.loads(library_circuit("two-wire-float").model_dump_json())
+    data["version"] = 9
+    data["devices"][-1]["kind"] = "<script>alert(1)</script>"
+    path = tmp_path / "Half.json"
+    path.write_text(json.dumps(data), encoding="utf-8")
+    page.goto(site.address)
+    jobs = page.get_by_role("list", name="Jobs").get_by_role("listitem")
+    expect(jobs.first).to_be_visible()
+    count = jobs.count()
+    page.get_by_label("File").set_input_files(path)
+    expect(page.get_by_text("version: is 9, read as 1.")).to_be_visible()
+    expect(page.get_by_text("the catalogue has no <script>alert(1)</script>")).to_be_visible()
+    expect(page.get_by_text(f"{len(data['devices']) - 1} devices and")).to_be_visible()
+    expect(jobs).to_have_count(count)
+    page.get_by_role("button", name="Make a job of it").click()
+    expect(page.locator('.part[aria-label^="K1 Coil"]')).to_be_visible()
+    expect(page.locator('.part[aria-label^="M1"]')).to_have_count(0)
+
+
+def test_a_netlist_of_devices_becomes_a_job(page: Page, site: Server, tmp_path: Path) -> None:
+    path = tmp_path / "Lamp.cir"
+    path.write_text("XG1 L N PE supply_single_phase\nXH1 L N lamp\nQ1 a b c BC\n", encoding="utf-8")
+    page.goto(site.address)
+    page.get_by_label("File").set_input_files(path)
+    expect(page.get_by_text("2 devices and 2 wires could be read.")).to_be_visible()
+    expect(page.get_by_text("Line 3: Q1 is nothing that the catalogue has.")).to_be_visible()
+    page.get_by_role("button", name="Make a job of it").click()
+    expect(page.locator('.part[aria-label^="H1 Lamp"]')).to_be_visible()

@@ -8,17 +8,20 @@ import pytest
 from tests.core.circuits import Bench
 from wiretrace.checks.check import check
 from wiretrace.circuit.document import Circuit
-from wiretrace.patterns.choices import Choices, ControlSupply, OverloadSide, Pattern
+from wiretrace.patterns.choices import Choices, ControlSupply, Mains, OverloadSide, Pattern
 from wiretrace.patterns.make import make
 
 COMBINATIONS = [
     Choices(pattern=p, control=c, overload=o, stations=s, lamps=x, emergency_stop=x, phase_monitor=not x)
     for p, c, o, s, x in product(Pattern, ControlSupply, OverloadSide, (1, 3), (True, False))
+] + [
+    Choices(pattern=p, control=c, mains=Mains.AMERICAN, phase_monitor=True) for p, c in product(Pattern, ControlSupply)
 ]
 
 
 def named(choices: Choices) -> str:
-    return f"{choices.pattern}-{choices.control[:5]}-{choices.overload[:4]}-{choices.stations}-{choices.lamps}"
+    rest = f"{choices.overload[:4]}-{choices.stations}-{choices.lamps}-{choices.mains[:3]}"
+    return f"{choices.pattern}-{choices.control[:5]}-{rest}"
 
 
 def made(choices: Choices) -> Circuit:

@@ -17,9 +17,14 @@ class Pattern(StrEnum):
     STAR_DELTA = "star-delta"
 
 
+class Mains(StrEnum):
+    EUROPEAN = "400 V, 50 Hz"
+    AMERICAN = "480 V, 60 Hz"
+
+
 class ControlSupply(StrEnum):
     NEUTRAL = "phase and neutral"
-    TRANSFORMER = "control transformer, 110 V"
+    TRANSFORMER = "control transformer"
 
 
 class OverloadSide(StrEnum):
@@ -32,6 +37,7 @@ class Choices(Frozen):
 
     pattern: Pattern
     convention: Convention = "iec"
+    mains: Mains = Mains.EUROPEAN
     control: ControlSupply = ControlSupply.NEUTRAL
     overload: OverloadSide = OverloadSide.LINE
     stations: Annotated[int, Field(ge=1, le=4)] = 1

@@ -1,17 +1,63 @@
 """The rules by which patterns are made."""
 
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.circuit.document import Circuit
 from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import tidy
-from wiretrace.patterns.choices import Choices, ControlSupply, OverloadSide, Pattern
+from wiretrace.patterns.choices import Choices, ControlSupply, Mains, OverloadSide, Pattern
 from wiretrace.patterns.draft import Draft
 
 PHASES: Final = (("L1", "1", "2"), ("L2", "3", "4"), ("L3", "5", "6"))
-SMALL: Final = {"rated_power_kw": 1.5, "rated_current_a": 3.4}
-LARGE: Final = {"rated_power_kw": 7.5, "rated_current_a": 15.5}
+
+
+@dataclass(frozen=True)
+class _Ratings:
+    """What devices are rated for on one mains, and the nameplates of two motors that run on it."""
+
+    line_v: float
+    hz: float
+    phase_v: float
+    transformed_v: float
+    small: Mapping[str, float]
+    large: Mapping[str, float]
+
+    def supply(self) -> dict[str, float]:
+        return {"line_voltage_v": self.line_v, "frequency_hz": self.hz}
+
+    def control_v(self, choices: Choices) -> float:
+        return self.transformed_v if choices.control is ControlSupply.TRANSFORMER else self.phase_v
+
+
+_PLATE_480: Final = {"rated_voltage_v": 460.0, "rated_frequency_hz": 60.0}
+_RATINGS: Final = {
+    Mains.EUROPEAN: _Ratings(
+        *(400.0, 50.0, 230.0, 110.0),
+        {"rated_power_kw": 1.5, "rated_current_a": 3.4},
+        {"rated_power_kw": 7.5, "rated_current_a": 15.5},
+    ),
+    Mains.AMERICAN: _Ratings(
+        *(480.0, 60.0, 277.0, 120.0),
+        {
+            **_PLATE_480,
+            "rated_power_kw": 1.49,
+            "rated_current_a": 2.8,
+            "rated_speed_rpm": 1740.0,
+            "power_factor": 0.81,
+            "efficiency_percent": 82.5,
+        },
+        {
+            **_PLATE_480,
+            "rated_power_kw": 7.46,
+            "rated_current_a": 12.5,
+            "rated_speed_rpm": 1755.0,
+            "power_factor": 0.84,
+            "efficiency_percent": 89.2,
+        },
+    ),
+}
 
 
 def make(title: str, choices: Choices) -> Circuit:
@@ -24,7 +70,8 @@ def make(title: str, choices: Choices) -> Circuit:
 
 def _feed(draft: Draft, choices: Choices, breaker_a: float, dial_a: float) -> None:
     """Supply, isolator, motor breaker, overload relay, and the protected feed of the control circuit."""
-    draft.device("G1", "supply_three_phase", "Incoming supply")
+    ratings = _RATINGS[choices.mains]
+    draft.device("G1", "supply_three_phase", "Incoming supply", **ratings.supply())
     draft.device("Q1", "isolator", "Isolator")
     draft.device("Q2", "breaker", "Motor circuit", poles=3, rated_current_a=breaker_a, curve="D")
     draft.device("F2", "overload_relay", "Motor overload", dial_a=dial_a)
@@ -34,7 +81,9 @@ def _feed(draft: Draft, choices: Choices, breaker_a: float, dial_a: float) -> No
         draft.join(f"2{line}", f"q2:{b}")
     if choices.control is ControlSupply.TRANSFORMER:
         draft.device("F3", "breaker", "Transformer primary", poles=2, rated_current_a=4.0, curve="D")
-        draft.device("T1", "control_transformer", "400/110 V")
+        volts = {"primary_voltage_v": ratings.line_v, "secondary_voltage_v": ratings.transformed_v}
+        told = f"{ratings.line_v:g}/{ratings.transformed_v:g} V"
+        draft.device("T1", "control_transformer", told, frequency_hz=ratings.hz, **volts)
         draft.device("F1", "fuses", "Control circuit", rated_current_a=4.0)
         draft.join("1L1", "f3:1")
         draft.join("1L2", "f3:3")
@@ -59,7 +108,7 @@ def _stop_circuit(draft: Draft, choices: Choices) -> str:
     draft.join(net, "f1:2")
     steps: list[tuple[str, str]] = []
     if choices.phase_monitor:
-        draft.device("K9", "phase_monitor", "Phase monitor")
+        draft.device("K9", "phase_monitor", "Phase monitor", line_voltage_v=_RATINGS[choices.mains].line_v)
         for line, _, _ in PHASES:
             draft.join(f"1{line}", f"k9:{line}")
         steps.append(("k9:11", "k9:14"))
@@ -94,13 +143,14 @@ def _return(draft: Draft, choices: Choices) -> str:
 
 
 def _coil(choices: Choices) -> Mapping[str, float]:
-    return {"coil_voltage_v": 110.0} if choices.control is ControlSupply.TRANSFORMER else {}
+    ratings = _RATINGS[choices.mains]
+    return {"coil_voltage_v": ratings.control_v(choices), "coil_frequency_hz": ratings.hz}
 
 
 def _lamp(draft: Draft, choices: Choices, label: str, function: str, colour: str, net: str, back: str) -> None:
     if choices.lamps:
-        volts = {"rated_voltage_v": 110.0} if choices.control is ControlSupply.TRANSFORMER else {}
-        lamp = draft.device(label, "lamp", function, colour=colour, **volts)
+        volts = _RATINGS[choices.mains].control_v(choices)
+        lamp = draft.device(label, "lamp", function, colour=colour, rated_voltage_v=volts)
         draft.join(net, f"{lamp}:X1")
         draft.join(back, f"{lamp}:X2")
 
@@ -113,9 +163,9 @@ def _tripped_lamp(draft: Draft, choices: Choices) -> None:
         _lamp(draft, choices, "H3", "Overload tripped", "yellow", net, _common(choices))
 
 
-def _simple_motor(draft: Draft, contactor: str, function: str) -> None:
+def _simple_motor(draft: Draft, choices: Choices, contactor: str, function: str) -> None:
     """One contactor, the overload relay, a motor of three leads."""
-    draft.device("M1", "motor_three_phase", function, **SMALL)
+    draft.device("M1", "motor_three_phase", function, **_RATINGS[choices.mains].small)
     for (line, a, b), lead in zip(PHASES, "UVW", strict=True):
         draft.join(f"2{line}", f"{contactor}:{a}")
         draft.join(f"3{line}", f"{contactor}:{b}", f"f2:{a}")
@@ -125,9 +175,9 @@ def _simple_motor(draft: Draft, contactor: str, function: str) -> None:
 
 def _one_contactor(draft: Draft, choices: Choices, function: str) -> tuple[str, str, str]:
     """Feed, stop circuit and contactor K1; the potentials before the start, at its coil, and behind it."""
-    _feed(draft, choices, 10.0, SMALL["rated_current_a"])
+    _feed(draft, choices, 10.0, _RATINGS[choices.mains].small["rated_current_a"])
     draft.device("K1", "contactor", function, **_coil(choices))
-    _simple_motor(draft, "k1", f"{function} 1.5 kW")
+    _simple_motor(draft, choices, "k1", f"{function} 1.5 kW")
     before = _stop_circuit(draft, choices)
     at_coil, back = draft.next_net(), _return(draft, choices)
     draft.join(at_coil, "k1:A1")
@@ -193,10 +243,10 @@ def _jog(draft: Draft, choices: Choices) -> None:
 
 def _reversing(draft: Draft, choices: Choices) -> None:
     """Each coil through the other button's and the other contactor's normally closed contact."""
-    _feed(draft, choices, 10.0, SMALL["rated_current_a"])
+    _feed(draft, choices, 10.0, _RATINGS[choices.mains].small["rated_current_a"])
     for label, way in (("K1", "Forward"), ("K2", "Backward")):
         draft.device(label, "contactor", way, **_coil(choices))
-    _simple_motor(draft, "k1", "Drive 1.5 kW")
+    _simple_motor(draft, choices, "k1", "Drive 1.5 kW")
     for line, a, _ in PHASES:
         draft.join(f"2{line}", f"k2:{a}")
     for line, terminal in (("L1", "6"), ("L2", "4"), ("L3", "2")):
@@ -228,12 +278,12 @@ def _reversing(draft: Draft, choices: Choices) -> None:
 
 def _star_delta(draft: Draft, choices: Choices) -> None:
     """Star-delta timer, star and delta contactor each through the other's normally closed contact."""
-    _feed(draft, choices, 25.0, LARGE["rated_current_a"])
+    ratings = _RATINGS[choices.mains]
+    _feed(draft, choices, 25.0, ratings.large["rated_current_a"])
     for label, function in (("K1", "Line"), ("K2", "Star"), ("K3", "Delta")):
         draft.device(label, "contactor", function, **_coil(choices))
-    supply = {"supply_voltage_v": 110.0} if choices.control is ControlSupply.TRANSFORMER else {}
-    draft.device("K4", "timer_star_delta", "Star-delta timer", **supply)
-    draft.device("M1", "motor_six_leads", "Motor 7.5 kW", **LARGE)
+    draft.device("K4", "timer_star_delta", "Star-delta timer", supply_voltage_v=ratings.control_v(choices))
+    draft.device("M1", "motor_six_leads", "Motor 7.5 kW", **ratings.large)
     for (line, a, b), lead, end in zip(PHASES, "UVW", ("W2", "U2", "V2"), strict=True):
         draft.join(f"2{line}", f"f2:{a}")
         draft.join(f"3{line}", f"f2:{b}", f"k1:{a}", f"k3:{a}")

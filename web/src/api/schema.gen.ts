@@ -947,6 +947,8 @@ export interface components {
              * @enum {string}
              */
             convention: "iec" | "nema";
+            /** @default 400 V, 50 Hz */
+            mains: components["schemas"]["Mains"];
             /** @default phase and neutral */
             control: components["schemas"]["ControlSupply"];
             /** @default line side */
@@ -1142,7 +1144,7 @@ export interface components {
          * ControlSupply
          * @enum {string}
          */
-        ControlSupply: "phase and neutral" | "control transformer, 110 V";
+        ControlSupply: "phase and neutral" | "control transformer";
         /**
          * Coupling
          * @description What a voltmeter is switched to.
@@ -1605,6 +1607,11 @@ export interface components {
             /** Voltage V */
             voltage_v: number;
         };
+        /**
+         * Mains
+         * @enum {string}
+         */
+        Mains: "400 V, 50 Hz" | "480 V, 60 Hz";
         /** Names */
         Names: {
             /** Title */

@@ -1,5 +1,6 @@
 import { type Catalogue, freeId, freeLabel, letterOf } from "./catalogue";
 import { healing } from "./heal";
+import { findNets, netsByEnd } from "./nets";
 import { type Circuit, type Device, type End, endKey, type ParamValue, type Point, sameEnd } from "./types";
 
 /** Why an edit cannot be made, in words for whoever tried. */
@@ -104,18 +105,36 @@ function renumberSplit(
   );
 }
 
+/** Join a part in parallel to another, or to a stretch of parts in series. */
 export function joinPairs(
   circuit: Circuit,
-  to: { device: string; part: string },
+  to: readonly PartRef[],
   device: string,
   part: string,
   catalogue: Catalogue,
 ): Circuit {
-  const [there, here] = [
-    pairOf(circuit, to.device, to.part, catalogue),
-    pairOf(circuit, device, part, catalogue),
-  ];
+  const there = stretchEnds(circuit, to, catalogue);
+  const here = pairOf(circuit, device, part, catalogue);
+  if (!there) throw new EditRefused("These parts are not one after the other, with two ends.");
   return join(join(circuit, there[0], here[0]), there[1], here[1]);
+}
+
+/** The two outer terminals of parts that stand in series, the upper one first; none where they do not. */
+export function stretchEnds(
+  circuit: Circuit,
+  parts: readonly PartRef[],
+  catalogue: Catalogue,
+): [End, End] | undefined {
+  const nets = netsByEnd(findNets(circuit));
+  const ends = parts.flatMap((ref) => pairOf(circuit, ref.device, ref.part, catalogue));
+  const outer = ends.filter((end) => {
+    const net = nets.get(endKey(end));
+    return ends.every((other) => sameEnd(other, end) || net === undefined || nets.get(endKey(other)) !== net);
+  });
+  const [first, second] = outer;
+  if (!first || !second || outer.length !== 2) return undefined;
+  // Ends stand in pairs, the upper one first; parts may have been chosen from below.
+  return ends.indexOf(first) % 2 === 0 ? [first, second] : [second, first];
 }
 
 export function join(circuit: Circuit, a: End, b: End): Circuit {

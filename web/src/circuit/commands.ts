@@ -63,7 +63,7 @@ export function sealIn(circuit: Circuit, button: PartRef, contactor: string, cat
   const sheet = sheetOf(ready, button);
   const at = beside(ready, sheet, button, catalogue);
   const placed = putOnSheet(ready, sheet.id, contactor, part.name, at);
-  return joinPairs(placed, button, contactor, part.name, catalogue);
+  return joinPairs(placed, [button], contactor, part.name, catalogue);
 }
 
 /** The first place beside a part where another has room: to its right, in a ladder below it. */

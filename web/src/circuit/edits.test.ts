@@ -68,7 +68,7 @@ describe("placing", () => {
       part: "13-14",
       sheet: "one",
       at: { x: 18, y: 8 },
-      to: { device: "s-1", part: "13-14" },
+      to: [{ device: "s-1", part: "13-14" }],
     });
     expect(wires(sealed).slice(3)).toEqual(["s-1:13 s-2:13", "s-1:14 s-2:14"]);
   });
@@ -156,6 +156,36 @@ describe("changing", () => {
     );
     expect(refused({ type: "setConductor", conductor: "w1", values: { length_m: Number.NaN } })).toMatch(
       /0.001/,
+    );
+  });
+});
+
+describe("in parallel to a stretch", () => {
+  const series = edited(row, {
+    type: "inSeries",
+    kind: "button",
+    part: "11-12",
+    sheet: "one",
+    at: { x: 10, y: 13 },
+    conductor: "w2",
+    params: { contacts: "NC" },
+  });
+  const lamp = { kind: "lamp", part: "lamp", sheet: "one", at: { x: 30, y: 10 } };
+  const upper = { device: "s-1", part: "13-14" };
+  const lower = { device: "s-2", part: "11-12" };
+
+  it.each([
+    ["from above", [upper, lower]],
+    ["from below", [lower, upper]],
+  ])("joins the outer ends of parts chosen %s", (_, to) => {
+    const done = edited(series, { type: "inParallel", ...lamp, to });
+    expect(wires(done).slice(-2)).toEqual(["s-1:13 h-2:X1", "s-2:12 h-2:X2"]);
+  });
+
+  it("is refused where the parts are not one after the other", () => {
+    const apart = [upper, { device: "h-1", part: "lamp" }];
+    expect(() => applyEdit(series, { type: "inParallel", ...lamp, to: apart }, catalogue)).toThrow(
+      "one after the other",
     );
   });
 });

@@ -56,7 +56,7 @@ export type Edit =
       part: string;
       sheet: string;
       at: Point;
-      to: { device: string; part: string };
+      to: readonly PartRef[];
       params?: Device["params"];
     }
   | { type: "partInSeries"; device: string; part: string; sheet: string; at: Point; conductor: string }
@@ -66,7 +66,7 @@ export type Edit =
       part: string;
       sheet: string;
       at: Point;
-      to: { device: string; part: string };
+      to: readonly PartRef[];
     }
   | { type: "join"; a: End; b: End }
   | { type: "move"; sheet: string; items: readonly { device: string; part: string }[]; by: Point }
@@ -153,7 +153,7 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
     case "interlock":
       return interlock(circuit, edit.first, edit.second, catalogue);
     case "parallel":
-      return joinPairs(circuit, edit.to, edit.part.device, edit.part.part, catalogue);
+      return joinPairs(circuit, [edit.to], edit.part.device, edit.part.part, catalogue);
     case "sealIn":
       return sealIn(circuit, edit.button, edit.contactor, catalogue);
     case "paste":

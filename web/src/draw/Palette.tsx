@@ -2,7 +2,7 @@ import { Box, Heading, Stack } from "@chakra-ui/react";
 import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import { useDocument } from "../job/document";
-import { setView, type Tool, useView } from "../job/view";
+import { selectedParts, setView, type Tool, useView } from "../job/view";
 import { SymbolView } from "../sheet/SymbolView";
 import { symbolOn } from "../sheet/symbols";
 import { toolsOf } from "./tools";
@@ -51,7 +51,10 @@ function ToolButton({ tool, catalogue }: { tool: Tool; catalogue: Catalogue }) {
       className={chosen ? "tool chosen" : "tool"}
       aria-pressed={chosen}
       onClick={() => {
-        setView({ tool: chosen ? null : tool, wireFrom: null, selection: null });
+        const { selection } = useView.getState();
+        // Several selected parts stay so: the new one may go in parallel to the whole stretch.
+        const several = selectedParts(selection).length > 1;
+        setView({ tool: chosen ? null : tool, wireFrom: null, selection: several ? selection : null });
         if (!chosen) document.querySelector<SVGSVGElement>(".board")?.focus({ preventScroll: true });
       }}
     >

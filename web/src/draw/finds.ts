@@ -100,5 +100,5 @@ const tools = (catalogue: Catalogue): Target[] =>
     key: `tool ${tool.title}`,
     what: "place",
     title: tool.title,
-    go: () => setView({ tool, wireFrom: null, selection: null }),
+    go: () => setView({ tool, wireFrom: null }),
   }));

@@ -6,6 +6,7 @@ import { type End, endKey, type Part, type Point, sameEnd, shownSheets } from ".
 import { edit, refuse, useDocument } from "../job/document";
 import { choosePart, letGo, samePart, selectedParts, setView, type Tool, useView } from "../job/view";
 import type { Hit } from "../sheet/layout";
+import type { PlacedPart } from "../sheet/placed";
 import { hasRungs, SYMBOLS } from "../sheet/symbols";
 
 /** What a click, or Enter at the cursor, does in the drawing. */
@@ -46,7 +47,7 @@ function putDown(hit: Hit): void {
       existing ? { type: "partInSeries", ...existing, conductor } : { type: "inSeries", ...what, conductor },
     );
   } else if (hit.kind === "part" && isPair(tool)) {
-    const to = { device: hit.part.device.id, part: hit.part.part.name };
+    const to = stretchAt(hit.part);
     done = edit(existing ? { type: "partInParallel", ...existing, to } : { type: "inParallel", ...what, to });
   } else {
     done = edit(existing ? { type: "placePart", ...existing } : { type: "place", ...what });
@@ -56,6 +57,13 @@ function putDown(hit: Hit): void {
     tool.device ?? useDocument.getState().circuit.devices.find((device) => !before.has(device.id))?.id;
   letGo();
   if (made) choosePart({ device: made, part: tool.part }, false);
+}
+
+/** The part under the tool; with it all that is selected, where it belongs to a selection. */
+function stretchAt({ device, part }: PlacedPart): readonly PartRef[] {
+  const own = { device: device.id, part: part.name };
+  const chosen = selectedParts(useView.getState().selection);
+  return chosen.some((other) => samePart(other, own)) ? chosen : [own];
 }
 
 /** The part that a tool puts down. */
@@ -104,7 +112,10 @@ export function promise(hit: Hit | null): string {
   if (tool) {
     const pair = isPair(tool);
     if (hit?.kind === "wire" && pair) return `${tool.title}: in series in wire ${hit.run.net.number}.`;
-    if (hit?.kind === "part" && pair) return `${tool.title}: in parallel to ${hit.part.device.label}.`;
+    if (hit?.kind === "part" && pair) {
+      const labels = stretchAt(hit.part).map(labelOf).join(", ");
+      return `${tool.title}: in parallel to ${labels}.`;
+    }
     return pair
       ? `${tool.title}: click an empty place, a wire (in series) or a part (in parallel). Esc lets go.`
       : `${tool.title}: click an empty place. Esc lets go.`;

@@ -17,6 +17,7 @@ const CONVENTIONS = { iec: "IEC", nema: "North American (NEMA)" } as const;
 
 export const USUAL: Choices = {
   convention: "iec",
+  mains: "400 V, 50 Hz",
   control: "phase and neutral",
   overload: "line side",
   stations: 1,
@@ -45,9 +46,15 @@ export function PatternChoices({ pattern, choices, onChange }: Props) {
         onChange={(words) => set({ convention: words === CONVENTIONS.nema ? "nema" : "iec" })}
       />
       <Choice
+        label="Supply"
+        value={choices.mains}
+        options={["400 V, 50 Hz", "480 V, 60 Hz"]}
+        onChange={(mains) => set({ mains: mains as Choices["mains"] })}
+      />
+      <Choice
         label="Control voltage from"
         value={choices.control}
-        options={["phase and neutral", "control transformer, 110 V"]}
+        options={["phase and neutral", "control transformer"]}
         onChange={(control) => set({ control: control as Choices["control"] })}
       />
       <Choice
