@@ -202,3 +202,31 @@ def test_panel_and_sheet_mark_each_other(page: Page, site: Server) -> None:
     plate = panel.get_by_role("group", name="Mounting plate")
     expect(plate.get_by_role("button", name="K1")).to_have_attribute("aria-pressed", "true")
     expect(panel.get_by_role("row", name="K1:A2")).to_contain_text("G1:N")
+
+
+def test_a_finger_selects_several_parts_without_a_key(page: Page, site: Server) -> None:
+    open_job(page, site, template="reversing-interlocked", stage="draw")
+    part(page, "H1 Lamp").click(force=True)
+    page.get_by_role("button", name="Select further parts").click()
+    part(page, "H2 Lamp").click(force=True)
+    expect(page.get_by_role("heading", name="2 parts selected")).to_be_visible()
+    part(page, "H1 Lamp").click(force=True)
+    expect(page.get_by_role("heading", name="H2, indicator lamp")).to_be_visible()
+    page.get_by_role("button", name="Tap further parts, then here").click()
+    part(page, "H1 Lamp").click(force=True)
+    expect(page.get_by_role("heading", name="H1, indicator lamp")).to_be_visible()
+
+
+def test_a_part_goes_in_parallel_to_a_whole_stretch(page: Page, site: Server) -> None:
+    job = open_job(page, site, stage="draw")
+    choose_parts(page, "S0", "S1")
+    page.get_by_role("button", name="Push button, NO", exact=True).click()
+    part(page, "S1").hover(force=True)
+    expect(page.get_by_text("in parallel to S0, S1.")).to_be_visible()
+    part(page, "S1").click(force=True)
+    saved(page)
+    circuit = call(site, "GET", f"/jobs/{job}")["circuit"]
+    labels = {device["id"]: device["label"] for device in circuit["devices"]}
+    ends = [{f"{labels[wire[e]['device']]}:{wire[e]['terminal']}" for e in "ab"} for wire in circuit["conductors"]]
+    assert {"S0:11", "S2:13"} in ends
+    assert {"S1:14", "S2:14"} in ends

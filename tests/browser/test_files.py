@@ -98,6 +98,7 @@ def test_what_is_left_of_a_half_right_circuit_becomes_a_job_only_when_it_is_want
     data["devices"][-1]["kind"] = "<script>alert(1)</script>"
     path = tmp_path / "Half.json"
     path.write_text(json.dumps(data), encoding="utf-8")
+    open_job(page, site, template="two-wire-float")
     page.goto(site.address)
     jobs = page.get_by_role("list", name="Jobs").get_by_role("listitem")
     expect(jobs.first).to_be_visible()

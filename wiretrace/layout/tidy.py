@@ -210,10 +210,12 @@ def _in_rows(
         rows[last + 1 if _is_motor(piece) else rank.get(piece.key, last)].append(piece)
     columns: dict[tuple[str, str], int] = {}
     by_key = {piece.key: piece for piece in pieces}
+    leading = set(above.values())
     placed, y = [], 2
     for row in sorted(rows):
         taken: set[int] = set()
-        for piece in rows[row]:
+        # What leads on stands in line; a dead end, such as a phase monitor, stands aside.
+        for piece in sorted(rows[row], key=lambda piece: piece.key not in leading):
             parent = above.get(piece.key)
             if piece.part.symbol == "terminal" and parent in by_key:
                 column = columns[piece.key] = columns.get(parent, 0)

@@ -41,10 +41,11 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
 
   const onPress = (hit: Hit, how: { byKey: boolean; latch: boolean }): void => {
     const now = useView.getState();
-    keepMany.current = how.latch;
+    keepMany.current = how.latch || now.adding;
     pressed.current = how.byKey ? null : hit;
     if (now.drag && how.byKey) drop();
-    else if (hit.kind === "part" && isSelected(hit) && !now.tool && !how.latch && !how.byKey) return;
+    else if (hit.kind === "part" && isSelected(hit) && !now.tool && !how.latch && !how.byKey && !now.adding)
+      return;
     else act(hit, how.latch);
   };
   const onHover = (hit: Hit | undefined): void => {

@@ -1,4 +1,4 @@
-import { Button, HStack, Menu, Portal } from "@chakra-ui/react";
+import { Button, chakra, HStack, Menu, Portal } from "@chakra-ui/react";
 import { Download, LayoutGrid, PanelBottom } from "lucide-react";
 import { useDocument } from "../job/document";
 import { setView, useView } from "../job/view";
@@ -10,24 +10,26 @@ export function DrawTools() {
   const plan = useView((view) => view.plan);
   return (
     <HStack gap="1">
-      <Button size="sm" variant="ghost" onClick={() => void tidySheets()}>
+      <Button size="sm" variant="ghost" aria-label="Tidy" title="Tidy" onClick={() => void tidySheets()}>
         <LayoutGrid size={16} />
-        Tidy
+        <Wide>Tidy</Wide>
       </Button>
       <Button
         size="sm"
         variant={plan ? "subtle" : "ghost"}
         aria-pressed={plan}
+        aria-label="Panel"
+        title="Panel"
         onClick={() => setView({ plan: !plan })}
       >
         <PanelBottom size={16} />
-        Panel
+        <Wide>Panel</Wide>
       </Button>
       <Menu.Root>
         <Menu.Trigger asChild>
-          <Button size="sm" variant="ghost">
+          <Button size="sm" variant="ghost" aria-label="Export" title="Export">
             <Download size={16} />
-            Export
+            <Wide>Export</Wide>
           </Button>
         </Menu.Trigger>
         <Portal>
@@ -45,6 +47,9 @@ export function DrawTools() {
     </HStack>
   );
 }
+
+/** Words beside an icon where there is room for them. */
+const Wide = chakra("span", { base: { display: { base: "none", xl: "inline" } } });
 
 const CONVENTIONS = [
   ["iec", "IEC", "IEC: current paths from above to below"],

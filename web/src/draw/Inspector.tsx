@@ -8,6 +8,7 @@ import { type Circuit, type Conductor, type Device, shownSheets } from "../circu
 import { edit } from "../job/document";
 import { selectedParts, setView, type Tool, useView } from "../job/view";
 import { partKey } from "../sheet/placed";
+import { AddMore } from "./AddMore";
 import { Labelled, NumberField, ParamField, TextField } from "./fields";
 import { deleteSelection, whatGoes } from "./gestures";
 import { PartIcon } from "./Palette";
@@ -88,6 +89,7 @@ function DeviceForm({
         value={device.function}
         onChange={(text) => edit({ type: "describe", device: device.id, text })}
       />
+      <AddMore />
       <KindChoice device={device} circuit={circuit} catalogue={catalogue} />
       <SheetChoice parts={selectedParts(useView.getState().selection)} circuit={circuit} />
       {waiting.length > 0 && (

@@ -4,6 +4,7 @@ import type { PartRef } from "../circuit/changes";
 import type { Circuit } from "../circuit/types";
 import { edit } from "../job/document";
 import { setView } from "../job/view";
+import { AddMore } from "./AddMore";
 import { copySelection, deleteSelection, pasteClip, whatGoes } from "./gestures";
 import { offersFor } from "./offers";
 import { SheetChoice } from "./SheetChoice";
@@ -41,6 +42,7 @@ export function SelectionForm(props: { parts: readonly PartRef[]; circuit: Circu
           ))}
         </Stack>
       )}
+      <AddMore />
       <SheetChoice parts={parts} circuit={circuit} />
       <Stack gap="1">
         <Button size="sm" variant="outline" onClick={() => copySelection() && pasteClip()}>

@@ -10,8 +10,9 @@ import type { PlacedPart } from "../sheet/placed";
 import { hasRungs, SYMBOLS } from "../sheet/symbols";
 
 /** What a click, or Enter at the cursor, does in the drawing. */
-export function act(hit: Hit, add = false): void {
-  const { tool, wireFrom } = useView.getState();
+export function act(hit: Hit, withKey = false): void {
+  const { tool, wireFrom, adding } = useView.getState();
+  const add = withKey || adding;
   if (tool) putDown(hit);
   else if (hit.kind === "terminal") joinAt(hit.terminal.end, wireFrom);
   else if (wireFrom) setView({ wireFrom: null });

@@ -22,6 +22,8 @@ interface ViewState {
   readonly tool: Tool | null;
   readonly wireFrom: End | null;
   readonly selection: Selection;
+  /** Does a click add to the selection without a key held, as a finger needs it? */
+  readonly adding: boolean;
   readonly hover: Hit | null;
   /** Parts under way: which, on which sheet, from where, and how far they have come. */
   readonly drag: { parts: readonly PartRef[]; sheet: string; from: Point; by: Point } | null;
@@ -43,6 +45,7 @@ const AT_EASE: ViewState = {
   tool: null,
   wireFrom: null,
   selection: null,
+  adding: false,
   hover: null,
   drag: null,
   box: null,
@@ -59,7 +62,7 @@ export const setView = (change: Partial<ViewState>): void => useView.setState(ch
 export const resetView = (): void => useView.setState(AT_EASE);
 /** Let go of whatever is in hand. */
 export const letGo = (): void =>
-  useView.setState({ tool: null, wireFrom: null, drag: null, box: null, pull: null });
+  useView.setState({ tool: null, wireFrom: null, drag: null, box: null, pull: null, adding: false });
 
 /** The parts that are selected, in the order in which they were chosen. */
 export const selectedParts = (selection: Selection): readonly PartRef[] =>

@@ -36,11 +36,11 @@ function module(order: readonly number[], text: string, step = POLE): SymbolDraw
 export const powerSupply = module([1, 2, -1, -2], "~ / =");
 export const meterSupply = module([1, -1], "~");
 export const plcSupply = module([1, 2], "U");
-export const plcInputs = module([1, 2, 3, 4, 5, 6, 7, 8, -1], "inputs", 3);
-export const plcOutputs = module([1, -1, -2, -3], "outputs", 3);
+export const plcInputs = module([1, 2, 3, 4, 5, 6, 7, 8, -1], "IN", 3);
+export const plcOutputs = module([1, -1, -2, -3], "OUT", 3);
 export const sensor2 = module([1, -1], "<>");
 export const sensor3 = module([1, 2, -1], "<>", 3);
-export const transformerTapped = module([1, 2, 3, 4, -1, -2], "taps", 3);
+export const transformerTapped = module([1, 2, 3, 4, -1, -2], "T", 3);
 
 /** The conductor through the window from above to below, the secondary to the right. */
 export const currentTransformer: SymbolDrawing = {
