@@ -14,7 +14,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import psycopg
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, ViewportSize, sync_playwright
 from psycopg.rows import dict_row
 
 from scripts.postgres import free_port, start_cluster
@@ -23,7 +23,7 @@ from server.store.database import migrate
 
 ROOT = Path(__file__).resolve().parents[1]
 SHOTS = ROOT / "docs" / "screenshots"
-SIZE = {"width": 1280, "height": 800}
+SIZE: ViewportSize = {"width": 1280, "height": 800}
 CHROMIUM = ["--disable-gpu", "--disable-background-networking", "--font-render-hinting=none"]
 
 

@@ -36,7 +36,7 @@ EDITS = """() => {
 
 def starters(copies: int) -> dict[str, Any]:
     """So many small starters on one control sheet, eight parts each."""
-    devices = [{"id": "g", "kind": "supply_single_phase", "label": "G1"}]
+    devices: list[dict[str, Any]] = [{"id": "g", "kind": "supply_single_phase", "label": "G1"}]
     symbols: list[dict[str, Any]] = [{"device": "g", "part": "supply", "x": 8, "y": 3}]
     wires: list[dict[str, Any]] = []
 
@@ -45,11 +45,11 @@ def starters(copies: int) -> dict[str, Any]:
         wires.append({"id": f"w{len(wires)}", "a": a, "b": b})
 
     for i in range(copies):
-        made = (("f", "breaker", f"F{i}", {"poles": 1}), ("a", "push_button", f"S{2 * i}", {"contacts": "NC"}),
+        made: tuple[tuple[str, str, str, dict[str, Any]], ...] = (("f", "breaker", f"F{i}", {"poles": 1}), ("a", "push_button", f"S{2 * i}", {"contacts": "NC"}),
                 ("b", "push_button", f"S{2 * i + 1}", {}), ("k", "contactor", f"K{i}", {}),
                 ("h", "lamp", f"H{2 * i}", {}), ("j", "lamp", f"H{2 * i + 1}", {}))  # fmt: skip
         for stem, kind, label, params in made:
-            devices.append({"id": f"{stem}{i}", "kind": kind, "label": label, "params": params})  # type: ignore[dict-item]
+            devices.append({"id": f"{stem}{i}", "kind": kind, "label": label, "params": params})
         x, y = 10 + (i % 12) * 28, 10 + (i // 12) * 38
         for stem, part, dx, dy in (("f", "poles", 0, 0), ("a", "11-12", 0, 7), ("b", "13-14", 0, 14),
                                    ("k", "13-14", 8, 14), ("k", "coil", 0, 22), ("h", "lamp", 8, 22),

@@ -85,6 +85,19 @@ def put(page: Page, part: str, sheet: str, x: float, y: float) -> None:
     page.mouse.click(*spot(page, sheet, x, y))
 
 
+def place_part(page: Page, name: str, sheet: str, x: float, y: float) -> None:
+    """Put a further part of the selected device down."""
+    page.get_by_label("Properties").get_by_role("button", name=name).click()
+    page.mouse.move(*spot(page, sheet, x, y))
+    page.mouse.click(*spot(page, sheet, x, y))
+
+
+def place(page: Page, name: str) -> tuple[float, float]:
+    """Where a terminal stands on its sheet."""
+    found = terminal(page, name)
+    return float(found.get_attribute("cx")), float(found.get_attribute("cy"))
+
+
 def join(page: Page, *names: str) -> None:
     """Wire terminals one after the other."""
     for a, b in pairwise(names):

@@ -8,13 +8,13 @@ from tests.browser.bench import (
     hold,
     open_job,
     part,
+    place,
     probe,
     reads,
     release,
     saved,
     says,
     spot,
-    terminal,
 )
 from tests.browser.conftest import Server
 
@@ -23,12 +23,6 @@ def switch(page: Page, to: str) -> None:
     button = page.get_by_role("group", name="Drawing convention").get_by_role("button", name=to)
     button.click()
     expect(button).to_have_attribute("aria-pressed", "true")
-
-
-def place(page: Page, name: str) -> tuple[float, float]:
-    """Where a terminal stands on its sheet."""
-    found = terminal(page, name)
-    return float(found.get_attribute("cx")), float(found.get_attribute("cy"))
 
 
 def test_there_and_back_changes_nothing_but_the_drawing(page: Page, site: Server) -> None:

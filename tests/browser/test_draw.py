@@ -9,6 +9,7 @@ from tests.browser.bench import (
     join,
     next_terminal,
     open_job,
+    place_part,
     probe,
     put,
     reads,
@@ -45,13 +46,6 @@ def draw_start_stop(page: Page) -> None:
     join(page, "S1:12", "S2:13")
     join(page, "S2:14", "K1:A1")
     join(page, "K1:A2", "G1:N")
-
-
-def place_part(page: Page, part: str, sheet: str, x: float, y: float) -> None:
-    """Put a further part of the selected device down."""
-    page.get_by_label("Properties").get_by_role("button", name=part).click()
-    page.mouse.move(*spot(page, sheet, x, y))
-    page.mouse.click(*spot(page, sheet, x, y))
 
 
 def test_a_start_stop_drawn_from_nothing_runs_and_survives_a_reload(page: Page, site: Server) -> None:

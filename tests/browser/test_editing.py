@@ -8,16 +8,12 @@ from tests.browser.bench import (
     find,
     open_job,
     part,
+    place,
     saved,
     spot,
     terminal,
 )
 from tests.browser.conftest import Server
-
-
-def place(page: Page, name: str) -> tuple[float, float]:
-    found = terminal(page, name)
-    return float(found.get_attribute("cx")), float(found.get_attribute("cy"))
 
 
 def drag(page: Page, sheet: str, start: tuple[float, float], goal: tuple[float, float]) -> None:

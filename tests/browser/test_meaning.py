@@ -9,6 +9,7 @@ from tests.browser.bench import (
     hold,
     join,
     open_job,
+    place_part,
     probe,
     put,
     reads,
@@ -16,16 +17,9 @@ from tests.browser.bench import (
     saved,
     say,
     says,
-    spot,
     terminal,
 )
 from tests.browser.conftest import Server
-
-
-def place_part(page: Page, name: str, sheet: str, x: float, y: float) -> None:
-    page.get_by_label("Properties").get_by_role("button", name=name).click()
-    page.mouse.move(*spot(page, sheet, x, y))
-    page.mouse.click(*spot(page, sheet, x, y))
 
 
 def test_a_reversing_starter_from_nothing_by_pointer(page: Page, site: Server) -> None:

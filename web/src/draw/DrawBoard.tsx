@@ -1,16 +1,16 @@
-import { useEffect, useMemo, useRef } from "react";
+import { useMemo, useRef } from "react";
 import { foundIn, markedDevices, useCheckResults } from "../checks/checks";
 import type { Catalogue } from "../circuit/catalogue";
 import { type Circuit, endKey, type Point, sameEnd } from "../circuit/types";
-import { edit, redo, undo } from "../job/document";
-import { letGo, selectedParts, setView, type Tool, useView } from "../job/view";
+import { edit } from "../job/document";
+import { selectedParts, setView, useView } from "../job/view";
 import { Board } from "../sheet/Board";
-import { findTerminal, type Hit, type Layout } from "../sheet/layout";
+import type { Hit, Layout } from "../sheet/layout";
 import { PageView } from "../sheet/PageView";
 import { bodyOf, partKey } from "../sheet/placed";
-import { SymbolView } from "../sheet/SymbolView";
-import { symbolOn } from "../sheet/symbols";
-import { act, copySelection, deleteSelection, describe, dropPlace, pasteClip, selectAll } from "./gestures";
+import { act, describe } from "./gestures";
+import { BoxGhost, DragGhost, Ghost, PullGhost, Rubber } from "./ghosts";
+import { useKeys } from "./keys";
 import { pulled } from "./pull";
 
 interface Props {
@@ -193,116 +193,4 @@ function selectIn(layout: Layout): void {
     })
     .map(({ device, part }) => ({ device: device.id, part: part.name }));
   setView({ selection: parts.length ? { kind: "parts", parts } : null });
-}
-
-/** Keys that hold for the whole stage, unless a field has the focus. */
-function useKeys(): void {
-  useEffect(() => {
-    const onKeyDown = (event: KeyboardEvent): void => {
-      if (event.target instanceof HTMLElement && event.target.closest("input, select, textarea")) return;
-      const command = event.ctrlKey || event.metaKey;
-      const key = event.key.toLowerCase();
-      if (event.key === "Escape") letGo();
-      else if (event.key === "Delete" || event.key === "Backspace") deleteSelection();
-      else if (command && key === "z" && !event.shiftKey) undo();
-      else if (command && (key === "y" || (key === "z" && event.shiftKey))) redo();
-      else if (command && key === "a") selectAll();
-      else if (command && key === "c") copySelection();
-      else if (command && key === "x") cut();
-      else if (command && key === "v") pasteClip();
-      else if (command && key === "d") duplicate();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", onKeyDown);
-    return () => window.removeEventListener("keydown", onKeyDown);
-  }, []);
-}
-
-function cut(): void {
-  if (copySelection()) deleteSelection();
-}
-
-function duplicate(): void {
-  if (copySelection()) pasteClip();
-}
-
-function Ghost({ tool, hit, catalogue }: { tool: Tool; hit: Hit; catalogue: Catalogue }) {
-  const device = { id: "", kind: tool.kind, label: "", function: "", params: tool.params ?? {} };
-  const drawing = symbolOn(hit.page.sheet, catalogue.part(device, tool.part)?.symbol ?? "");
-  if (!drawing) return null;
-  const at = dropPlace(hit, tool);
-  return (
-    <g
-      className="ghost"
-      transform={`translate(${at.x + hit.page.shift.x} ${at.y + hit.page.shift.y})`}
-      pointerEvents="none"
-    >
-      <SymbolView drawing={drawing} />
-    </g>
-  );
-}
-
-function Rubber({
-  layout,
-  from,
-  hit,
-}: {
-  layout: Layout;
-  from: { device: string; terminal: string };
-  hit: Hit;
-}) {
-  const found = findTerminal(layout, from);
-  if (!found) return null;
-  const [x, y] = [found.terminal.x + found.page.shift.x, found.terminal.y + found.page.shift.y];
-  const [tx, ty] = [hit.at.x + hit.page.shift.x, hit.at.y + hit.page.shift.y];
-  return <path className="rubber" d={`M${x} ${y}L${tx} ${ty}`} pointerEvents="none" />;
-}
-
-function DragGhost({ layout }: { layout: Layout }) {
-  const drag = useView((view) => view.drag);
-  const page = layout.pages.find(({ sheet }) => sheet.id === drag?.sheet);
-  if (!drag || !page) return null;
-  const keys = new Set(drag.parts.map(partKey));
-  const { x, y } = { x: drag.by.x + page.shift.x, y: drag.by.y + page.shift.y };
-  return (
-    <g className="ghost" transform={`translate(${x} ${y})`} pointerEvents="none">
-      {page.parts
-        .filter(({ key }) => keys.has(key))
-        .map(({ key, placement, drawing }) => (
-          <g key={key} transform={`translate(${placement.x} ${placement.y})`}>
-            <SymbolView drawing={drawing} />
-          </g>
-        ))}
-    </g>
-  );
-}
-
-function BoxGhost({ layout }: { layout: Layout }) {
-  const box = useView((view) => view.box);
-  const page = layout.pages.find(({ sheet }) => sheet.id === box?.sheet);
-  if (!box || !page) return null;
-  return (
-    <rect
-      className="box"
-      x={Math.min(box.from.x, box.to.x) + page.shift.x}
-      y={Math.min(box.from.y, box.to.y) + page.shift.y}
-      width={Math.abs(box.to.x - box.from.x)}
-      height={Math.abs(box.to.y - box.from.y)}
-      pointerEvents="none"
-    />
-  );
-}
-
-function PullGhost({ layout }: { layout: Layout }) {
-  const pull = useView((view) => view.pull);
-  const page = layout.pages.find(({ sheet }) => sheet.id === pull?.sheet);
-  if (!pull || !page) return null;
-  return (
-    <g transform={`translate(${page.shift.x} ${page.shift.y})`} pointerEvents="none">
-      {Object.entries(pull.routes).map(([id, points]) => (
-        <path key={id} className="rubber" d={`M${points.map(([x, y]) => `${x} ${y}`).join("L")}`} />
-      ))}
-    </g>
-  );
 }

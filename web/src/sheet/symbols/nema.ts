@@ -1,3 +1,4 @@
+import { transformer as rings } from "./loads";
 import { bottom, line, link, POLE, type Shape, type SymbolDrawing, TALL, top, type XY } from "./shapes";
 
 /**
@@ -271,13 +272,7 @@ const humps = (y: number, down: 0 | 1): Shape => ({
 
 /** Two windings with an iron core between them. */
 export const transformer: SymbolDrawing = {
-  anchors: [
-    { ...top(0), marking: [-0.35, 0.75], align: "end" },
-    { ...top(2), marking: [2.35, 0.75] },
-    { ...bottom(0, 8), marking: [-0.35, 7.85], align: "end" },
-    { ...bottom(2, 8), marking: [2.35, 7.85] },
-  ],
-  body: [-0.8, 0, 2.8, 8],
+  ...rings,
   shapes: [
     line([0, 0], [0, 1.6], [-0.6, 1.6], [-0.6, 3]),
     line([2, 0], [2, 1.6], [2.6, 1.6], [2.6, 3]),
@@ -288,5 +283,4 @@ export const transformer: SymbolDrawing = {
     line([-0.6, 5], [-0.6, 6.4], [0, 6.4], [0, 8]),
     line([2.6, 5], [2.6, 6.4], [2, 6.4], [2, 8]),
   ],
-  label: { at: [-1.1, 4.1], align: "end" },
 };
