@@ -45,9 +45,14 @@ def starters(copies: int) -> dict[str, Any]:
         wires.append({"id": f"w{len(wires)}", "a": a, "b": b})
 
     for i in range(copies):
-        made: tuple[tuple[str, str, str, dict[str, Any]], ...] = (("f", "breaker", f"F{i}", {"poles": 1}), ("a", "push_button", f"S{2 * i}", {"contacts": "NC"}),
-                ("b", "push_button", f"S{2 * i + 1}", {}), ("k", "contactor", f"K{i}", {}),
-                ("h", "lamp", f"H{2 * i}", {}), ("j", "lamp", f"H{2 * i + 1}", {}))  # fmt: skip
+        made: tuple[tuple[str, str, str, dict[str, Any]], ...] = (
+            ("f", "breaker", f"F{i}", {"poles": 1}),
+            ("a", "push_button", f"S{2 * i}", {"contacts": "NC"}),
+            ("b", "push_button", f"S{2 * i + 1}", {}),
+            ("k", "contactor", f"K{i}", {}),
+            ("h", "lamp", f"H{2 * i}", {}),
+            ("j", "lamp", f"H{2 * i + 1}", {}),
+        )
         for stem, kind, label, params in made:
             devices.append({"id": f"{stem}{i}", "kind": kind, "label": label, "params": params})
         x, y = 10 + (i % 12) * 28, 10 + (i // 12) * 38
