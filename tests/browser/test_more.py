@@ -92,6 +92,35 @@ def test_a_sheet_fills_the_view_and_the_wheel_zooms(page: Page, site: Server) ->
     assert shown() < before
     page.get_by_role("group", name="Fit into view").get_by_role("button", name="All").click()
     assert shown() == whole
+    page.get_by_role("button", name="Nearer").click()
+    near = shown()
+    assert near < whole
+    page.locator(".board").focus()
+    page.keyboard.press("+")
+    assert shown() < near
+    page.keyboard.press("-")
+    assert abs(shown() - near) < 1e-6
+    page.keyboard.press("0")
+    assert shown() == whole
+
+
+def test_a_pan_slides_the_drawing_and_leaves_it_where_it_is_let_go(page: Page, site: Server) -> None:
+    open_job(page, site)
+    lamp = page.locator('.part[aria-label^="H1 Lamp"]')
+    before = lamp.bounding_box()
+    assert before
+    page.mouse.move(*spot(page, "Control", 2, 2))
+    page.mouse.down(button="middle")
+    for step in (40, 80, 120):
+        x, y = spot(page, "Control", 2, 2)
+        page.mouse.move(x + 40, y + step / 4)
+    page.mouse.up(button="middle")
+    after = lamp.bounding_box()
+    assert after
+    assert abs(after["x"] - before["x"]) > 20
+    assert page.locator(".board").evaluate("board => board.style.transform") == ""
+    terminal(page, "S1:13").click()
+    expect(page.get_by_role("button", name="Red probe on S1:13")).to_be_visible()
 
 
 def test_dark_and_light_are_remembered(page: Page, site: Server) -> None:

@@ -40,9 +40,9 @@ def sizes(data: bytes) -> list[tuple[int, int]]:
 
 
 def test_a_pdf_takes_the_smallest_paper_that_holds_the_sheet_at_full_size() -> None:
-    data = pdf("Sump", (page(), page(180, 100)))
+    data = pdf("Sump", (page(100, 60), page(140, 80), page(180, 100)))
     assert data.startswith(b"%PDF")
-    assert sizes(data) == [(420, 297), (594, 420)]
+    assert sizes(data) == [(297, 210), (420, 297), (594, 420)]
     # A sheet larger than any paper is reduced, never cut.
     assert sizes(pdf("Huge", (page(2000, 900),))) == [(594, 420)]
 

@@ -6,7 +6,7 @@ from typing import Annotated, Final, Literal
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new
 from pydantic import Field
-from reportlab.lib.pagesizes import A2, A3, landscape
+from reportlab.lib.pagesizes import A2, A3, A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
@@ -76,7 +76,7 @@ _ALIGN: Final = {
 
 
 def pdf(title: str, pages: tuple[DrawnPage, ...]) -> bytes:
-    """One sheet a page, A3 or A2, at the largest scale that fits, with a frame and a title block."""
+    """One sheet a page, A4 to A2, at the largest scale that fits, with a frame and a title block."""
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1)
     canvas.setTitle(title)
@@ -97,7 +97,7 @@ def pdf(title: str, pages: tuple[DrawnPage, ...]) -> bytes:
 
 def _fits(page: DrawnPage) -> tuple[tuple[float, float], float]:
     """Paper and scale: the smaller paper at full size, then the larger, then reduced as far as need be."""
-    choices = [(landscape(A3), 1.0), *((landscape(A2), scale) for scale in SCALES)]
+    choices = [(landscape(A4), 1.0), (landscape(A3), 1.0), *((landscape(A2), scale) for scale in SCALES)]
     for paper, scale in choices:
         room = (paper[0] / mm - 2 * MARGIN_MM - 10, paper[1] / mm - 2 * MARGIN_MM - BLOCK_MM[1] - 10)
         if page.width * MODULE_MM * scale <= room[0] and page.height * MODULE_MM * scale <= room[1]:

@@ -37,6 +37,10 @@ interface Window {
 }
 
 const MARGIN = 1.5;
+/** Least width of the view, in modules. */
+const NARROWEST = 14;
+/** By how much a key or a button brings the drawing nearer. */
+const STEP = 1.4;
 /** The drawing is twice as wide and high as what is seen of it, so that it can slide by a quarter of itself. */
 const SLACK = 0.22;
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
@@ -112,9 +116,27 @@ export function Board(props: Props) {
     else if (event.key === "s" && first) {
       const index = layout.pages.findIndex(({ sheet }) => sheet.id === cursor?.sheet);
       moveCursor(layout.pages[(index + 1) % layout.pages.length] ?? first, { x: 8, y: 8 });
-    } else used = props.onKey(event.key, hit);
+    } else if (event.key === "+" || event.key === "-") zoom(middle(), event.key === "+" ? 1 / STEP : STEP);
+    else if (event.key === "0") setZoomed(null);
+    else used = props.onKey(event.key, hit);
     if (used) event.preventDefault();
   };
+
+  /** Show more or less of the drawing; the place that is named stays where it is on the screen. */
+  const zoom = (at: Point, factor: number): void => {
+    const width = Math.min(Math.max(shown.width * factor, NARROWEST), whole.width * 2);
+    const share = width / shown.width;
+    setZoomed({
+      x: at.x - (at.x - shown.x) * share,
+      y: at.y - (at.y - shown.y) * share,
+      width,
+      height: shown.height * share,
+    });
+  };
+  const middle = (): Point =>
+    cursor && cursorPage
+      ? onBoard(cursorPage, cursor.at)
+      : { x: shown.x + shown.width / 2, y: shown.y + shown.height / 2 };
 
   /** The drawing slides as a picture; it is drawn anew when it comes to rest, or near its edge. */
   const slide = (event: { clientX: number; clientY: number }): void => {
@@ -180,16 +202,7 @@ export function Board(props: Props) {
         }}
         onPointerLeave={() => props.onHover(undefined)}
         onWheel={(event) => {
-          const at = boardPoint(event);
-          const factor = Math.min(Math.max(1.0015 ** event.deltaY, 0.8), 1.25);
-          const width = Math.min(Math.max(shown.width * factor, 14), whole.width * 2);
-          const share = width / shown.width;
-          setZoomed({
-            x: at.x - (at.x - shown.x) * share,
-            y: at.y - (at.y - shown.y) * share,
-            width,
-            height: shown.height * share,
-          });
+          zoom(boardPoint(event), Math.min(Math.max(1.0015 ** event.deltaY, 0.8), 1.25));
         }}
         onDoubleClick={() => setZoomed(null)}
       >
@@ -205,11 +218,11 @@ export function Board(props: Props) {
           />
         )}
       </svg>
-      <FitButtons layout={layout} onFit={setZoomed} />
+      <FitButtons layout={layout} onFit={setZoomed} onZoom={(factor) => zoom(middle(), factor)} />
       <p id="board-keys" className="unseen">
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
-        to the next sheet. Enter or space acts at the cursor. In a drawing M moves a part, X selects one more,
-        slash finds a device or takes up a part.
+        to the next sheet. Plus and minus come nearer and go farther, zero shows all. Enter or space acts at
+        the cursor. In a drawing M moves a part, X selects one more, slash finds a device or takes up a part.
       </p>
       <p className="unseen" aria-live="polite">
         {said}
@@ -237,10 +250,21 @@ function following(shown: Window, at: Point): Window {
   return within ? shown : around(shown, at, shown.width);
 }
 
-/** Fit all sheets or one of them into the view: on a small screen one fills it. */
-function FitButtons({ layout, onFit }: { layout: Layout; onFit: (window: Window | null) => void }) {
+/** Fit all sheets or one of them into the view, and come nearer or go farther: a finger has no wheel. */
+function FitButtons(props: {
+  layout: Layout;
+  onFit: (window: Window | null) => void;
+  onZoom: (factor: number) => void;
+}) {
+  const { layout, onFit, onZoom } = props;
   return (
     <div className="fit-buttons" role="group" aria-label="Fit into view">
+      <Button size="xs" variant="ghost" aria-label="Nearer" onClick={() => onZoom(1 / STEP)}>
+        +
+      </Button>
+      <Button size="xs" variant="ghost" aria-label="Farther" onClick={() => onZoom(STEP)}>
+        −
+      </Button>
       <Button size="xs" variant="ghost" onClick={() => onFit(null)}>
         All
       </Button>
