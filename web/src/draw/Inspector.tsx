@@ -1,10 +1,18 @@
 import { Box, Button, Heading, NativeSelect, Stack, Text } from "@chakra-ui/react";
+import { memo } from "react";
 import { fits } from "../circuit/another";
 import type { Catalogue } from "../circuit/catalogue";
 import { blockWith, coilPart, spareParts } from "../circuit/commands";
 import type { Edit } from "../circuit/edits";
 import { findNets } from "../circuit/nets";
-import { type Circuit, type Conductor, type Device, shownSheets } from "../circuit/types";
+import {
+  type Circuit,
+  type Conductor,
+  type Device,
+  type Param,
+  type ParamValue,
+  shownSheets,
+} from "../circuit/types";
 import { edit } from "../job/document";
 import { selectedParts, setView, type Tool, useView } from "../job/view";
 import { partKey } from "../sheet/placed";
@@ -118,11 +126,11 @@ function DeviceForm({
       )}
       <BlockOffer device={device} circuit={circuit} catalogue={catalogue} />
       {kind?.params.map((param) => (
-        <ParamField
+        <DeviceParam
           key={param.name}
+          device={device.id}
           param={param}
           value={params[param.name] ?? param.default}
-          onChange={(value) => edit({ type: "setParam", device: device.id, name: param.name, value })}
         />
       ))}
       <Button size="sm" variant="outline" onClick={deleteSelection}>
@@ -131,6 +139,18 @@ function DeviceForm({
     </>
   );
 }
+
+/** One value of a device; drawn anew only when that value changes. */
+const DeviceParam = memo(function DeviceParam(props: { device: string; param: Param; value: ParamValue }) {
+  const { device, param, value } = props;
+  return (
+    <ParamField
+      param={param}
+      value={value}
+      onChange={(to) => edit({ type: "setParam", device, name: param.name, value: to })}
+    />
+  );
+});
 
 /** What else could stand behind the symbol: another kind, or normally open in place of closed. */
 function KindChoice(props: { device: Device; circuit: Circuit; catalogue: Catalogue }) {
