@@ -110,7 +110,13 @@ def test_normally_open_becomes_normally_closed_with_its_wires(page: Page, site: 
     stop = next(device for device in circuit["devices"] if device["label"] == "S0")
     ends = {wire[e]["terminal"] for wire in circuit["conductors"] for e in "ab" if wire[e]["device"] == stop["id"]}
     assert ends == {"13", "14"}
-    page.get_by_label("Kind").select_option("Emergency stop")
+    page.get_by_label("Kind").select_option("Emergency stop, NC")
+    expect(terminal(page, "S0:12")).to_have_count(1)
+    expect(page.get_by_label("Kind")).to_have_value("Emergency stop, NC")
+    page.get_by_label("Kind").select_option("Float switch, NO")
+    expect(terminal(page, "S0:13")).to_have_count(1)
+    page.get_by_label("Kind").select_option("Float switch, NC")
+    expect(terminal(page, "S0:13")).to_have_count(0)
     expect(part(page, "S0")).to_have_count(1)
 
 
@@ -197,6 +203,11 @@ def test_panel_and_sheet_mark_each_other(page: Page, site: Server) -> None:
     part(page, "K1 Coil").click(force=True)
     plate = panel.get_by_role("group", name="Mounting plate")
     expect(plate.get_by_role("button", name="K1")).to_have_attribute("aria-pressed", "true")
+    part(page, "H3 Lamp").click(force=True)
+    page.get_by_label("Sits").select_option("on the mounting plate")
+    expect(plate.get_by_role("button", name="H3")).to_be_visible()
+    expect(door.get_by_role("button", name="H3")).to_have_count(0)
+    part(page, "K1 Coil").click(force=True)
     expect(panel.get_by_role("row", name="K1:A2")).to_contain_text("G1:N")
 
 

@@ -108,8 +108,11 @@ def test_the_terminal_plan_names_both_wires_of_a_clamp() -> None:
 def test_the_parts_list_tells_what_is_not_as_delivered() -> None:
     base = with_params(library_circuit("two-wire-float"), {"overload": {"dial_a": 2.9, "automatic_reset": True}})
     rows = {row[0]: row for row in csv.reader(io.StringIO(parts_list(base)))}
-    assert rows["F2"][1:] == ["Overload relay", "Motor overload", "Dial 2.9 A; Automatic reset yes"]
+    assert rows["F2"][1:] == ["Overload relay", "Motor overload", "plate", "Dial 2.9 A; Automatic reset yes"]
     assert rows["B1"][1] == "Float switch"
+    moved = tuple(d.model_copy(update={"mounting": "door"}) if d.label == "F2" else d for d in base.devices)
+    text = parts_list(base.model_copy(update={"devices": moved}))
+    assert next(row for row in csv.reader(io.StringIO(text)) if row[0] == "F2")[3] == "door"
 
 
 def test_the_command_line_writes_and_reads_lists(tmp_path) -> None:  # type: ignore[no-untyped-def]

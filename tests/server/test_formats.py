@@ -40,7 +40,7 @@ def test_a_netlist_of_devices_goes_out_and_comes_in_again(client: FlaskClient) -
     [
         ("wires.csv", "text/csv", "from device,from terminal"),
         ("terminals.csv", "text/csv", "device,terminal,number"),
-        ("parts.csv", "text/csv", "device,kind,function,values"),
+        ("parts.csv", "text/csv", "device,kind,function,sits,values"),
         ("circuit.cir", "text/plain", "* Condensate sump"),
     ],
 )

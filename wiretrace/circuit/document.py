@@ -22,6 +22,8 @@ Short = Annotated[str, StringConstraints(max_length=24, pattern=NO_NUL)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Convention = Literal["iec", "nema"]
 """Whose symbols, markings and layout a sheet has: IEC 60617, or NEMA ICS 19 as a ladder."""
+Mounting = Literal["door", "plate", "field"]
+"""On the door, on the mounting plate, or outside the panel."""
 Grid = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
 
 
@@ -39,12 +41,13 @@ class End(Frozen):
 
 
 class Device(Frozen):
-    """A device. `label` is its designation on paper; `id` never changes."""
+    """A device. `label` is its designation on paper; `id` never changes; `mounting` where it sits, if not as usual."""
 
     id: Id
     kind: Annotated[str, StringConstraints(max_length=64)]
     label: Label
     function: Text = ""
+    mounting: Mounting | None = None
     params: dict[str, bool | int | Finite | str] = {}
 
 

@@ -65,7 +65,7 @@ def terminal_plan(circuit: Circuit) -> str:
 
 
 def parts_list(circuit: Circuit) -> str:
-    """Every device: designation, kind, what it does, and the values that are not as delivered."""
+    """Every device: designation, kind, what it does, where it sits, and the values that are not as delivered."""
     rows = []
     for device in circuit.devices:
         kind = KINDS[device.kind]
@@ -74,8 +74,9 @@ def parts_list(circuit: Circuit) -> str:
             for param in kind.params
             if param.name in device.params and device.params[param.name] != param.default
         ]
-        rows.append((device.label, kind.title, device.function, "; ".join(told)))
-    return _csv(("device", "kind", "function", "values"), rows)
+        sits = device.mounting or kind.mounting
+        rows.append((device.label, kind.title, device.function, sits, "; ".join(told)))
+    return _csv(("device", "kind", "function", "sits", "values"), rows)
 
 
 @dataclass(frozen=True)

@@ -1153,7 +1153,7 @@ export interface components {
         Coupling: "auto" | "AC" | "DC";
         /**
          * Device
-         * @description A device. `label` is its designation on paper; `id` never changes.
+         * @description A device. `label` is its designation on paper; `id` never changes; `mounting` where it sits, if not as usual.
          */
         "Device-Input": {
             /** Id */
@@ -1168,6 +1168,11 @@ export interface components {
              */
             function: string;
             /**
+             * Mounting
+             * @default null
+             */
+            mounting: ("door" | "plate" | "field") | null;
+            /**
              * Params
              * @default {}
              */
@@ -1177,7 +1182,7 @@ export interface components {
         };
         /**
          * Device
-         * @description A device. `label` is its designation on paper; `id` never changes.
+         * @description A device. `label` is its designation on paper; `id` never changes; `mounting` where it sits, if not as usual.
          */
         "Device-Output": {
             /** Id */
@@ -1191,6 +1196,11 @@ export interface components {
              * @default
              */
             function: string;
+            /**
+             * Mounting
+             * @default null
+             */
+            mounting: ("door" | "plate" | "field") | null;
             /**
              * Params
              * @default {}

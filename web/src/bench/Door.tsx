@@ -19,7 +19,7 @@ export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Cata
       {PLACES.map(([place, title]) => {
         const devices = circuit.devices.filter((device) => {
           const kind = catalogue.kind(device.kind);
-          return kind?.mounting === place && kind.group !== "terminal";
+          return catalogue.mounting(device) === place && kind?.group !== "terminal";
         });
         return (
           devices.length > 0 && (

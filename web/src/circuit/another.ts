@@ -2,7 +2,14 @@ import type { Catalogue } from "./catalogue";
 import { changeDevice, EditRefused } from "./changes";
 import { type Circuit, type Device, type End, type Part, shownSheets } from "./types";
 
-type Asked = { device: string; kind: string; params: Device["params"] };
+/** What shall stand behind a device; with `part` in place of its part `of`. */
+interface Asked {
+  readonly device: string;
+  readonly kind: string;
+  readonly params: Device["params"];
+  readonly of?: string;
+  readonly part?: string;
+}
 
 /**
  * Put another kind of device behind the symbols of one: its parts take the places, its terminals the
@@ -66,14 +73,15 @@ function correspondence(circuit: Circuit, device: Device, asked: Asked, catalogu
   const terminals = new Map<string, string>();
   const taken = new Set<Part>();
   // Parts in use choose first.
-  const order = [...old].sort(
-    (p, q) => Number(q.terminals.some((t) => used.has(t))) - Number(p.terminals.some((t) => used.has(t))),
-  );
+  const rank = (part: Part): number =>
+    Number(part.name === asked.of) * 2 + Number(part.terminals.some((t) => used.has(t)));
+  const order = [...old].sort((p, q) => rank(q) - rank(p));
   for (const part of order) {
     const free = fresh.filter(
       (other) => !taken.has(other) && other.terminals.length === part.terminals.length,
     );
-    const match = free.find((other) => other.name === part.name) ?? free[0];
+    const wanted = part.name === asked.of ? free.find((other) => other.name === asked.part) : undefined;
+    const match = wanted ?? free.find((other) => other.name === part.name) ?? free[0];
     if (!match) continue;
     taken.add(match);
     parts.set(part.name, match.name);

@@ -20,6 +20,11 @@ export class Catalogue {
     return { ...defaults, ...device.params };
   }
 
+  /** Where a device sits: on the door, on the mounting plate, or in the field. */
+  mounting(device: Device): string {
+    return device.mounting ?? this.kind(device.kind)?.mounting ?? "plate";
+  }
+
   parts(device: Device): readonly Part[] {
     return this.existing(device, this.kind(device.kind)?.parts ?? []);
   }
@@ -59,6 +64,16 @@ export class Catalogue {
 /** The letter of a kind in the circuit's convention. */
 export const letterOf = (circuit: Circuit, kind: Kind): string =>
   circuit.convention === "nema" ? kind.letter_nema : kind.letter;
+
+/** A device as it would be delivered, to look at its parts. */
+export const sample = (kind: string, params: Device["params"] = {}): Device => ({
+  id: "",
+  kind,
+  label: "",
+  function: "",
+  mounting: null,
+  params,
+});
 
 /** First free designation for a kind: K1, K2 ... */
 export function freeLabel(circuit: Circuit, letter: string): string {

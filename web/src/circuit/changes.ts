@@ -1,4 +1,4 @@
-import { type Catalogue, freeId, freeLabel, letterOf } from "./catalogue";
+import { type Catalogue, freeId, freeLabel, letterOf, sample } from "./catalogue";
 import { healing } from "./heal";
 import { findNets, netsByEnd } from "./nets";
 import { type Circuit, type Device, type End, endKey, type ParamValue, type Point, sameEnd } from "./types";
@@ -26,7 +26,7 @@ export function place(
     `${kind.letter.toLowerCase()}-`,
   );
   const label = edit.label ?? freeLabel(circuit, letterOf(circuit, kind));
-  const device: Device = { id, kind: kind.name, label, function: "", params: edit.params ?? {} };
+  const device: Device = { ...sample(kind.name, edit.params), id, label };
   const grown = { ...circuit, devices: [...circuit.devices, device] };
   return { circuit: putOnSheet(grown, edit.sheet, id, edit.part, edit.at), device: id };
 }

@@ -72,6 +72,7 @@ export type Edit =
   | { type: "move"; sheet: string; items: readonly { device: string; part: string }[]; by: Point }
   | { type: "rename"; device: string; label: string }
   | { type: "describe"; device: string; text: string }
+  | { type: "mount"; device: string; mounting: Device["mounting"] }
   | { type: "setParam"; device: string; name: string; value: ParamValue }
   | {
       type: "setConductor";
@@ -82,7 +83,7 @@ export type Edit =
   | { type: "deleteDevice"; device: string }
   | { type: "deleteConductor"; conductor: string }
   | { type: "deleteParts"; parts: readonly PartRef[] }
-  | { type: "changeKind"; device: string; kind: string; params: Device["params"] }
+  | { type: "changeKind"; device: string; kind: string; params: Device["params"]; of?: string; part?: string }
   | { type: "feed"; from: PartRef; to: PartRef }
   | { type: "reverse"; first: PartRef; second: PartRef }
   | { type: "interlock"; first: string; second: string }
@@ -132,6 +133,8 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
         ...device,
         function: edit.text.slice(0, 200),
       }));
+    case "mount":
+      return changeDevice(circuit, edit.device, (device) => ({ ...device, mounting: edit.mounting }));
     case "setParam":
       return setParam(circuit, edit, catalogue);
     case "setConductor":

@@ -3,7 +3,8 @@ import { findNets } from "./nets";
 import { type Circuit, type Conductor, type End, endKey, sameEnd } from "./types";
 
 /** Symbols of contacts: taken out of a row, the wire may go through where they stood. */
-const CONTACTS = /^(contact|push|thermal|emergency|turn|limit|float|pressure|temperature|breaker|fuse)_/;
+export const CONTACTS =
+  /^(contact|push|thermal|emergency|turn|limit|float|pressure|temperature|breaker|fuse)_/;
 
 /**
  * The wires that close the gaps a device would leave: a potential that only ran on over one of its

@@ -76,6 +76,13 @@ describe("another kind behind a symbol", () => {
     expect(lamp.devices[1]).toMatchObject({ label: "S1", kind: "lamp", params: {} });
   });
 
+  it("puts another part of the same kind behind the symbol", () => {
+    const asked = { device: "k-1", kind: "relay", params: {}, of: "13-14", part: "21-22" };
+    const swapped = edited(relay, { type: "changeKind", ...asked });
+    expect(sheet(swapped, "one").symbols.map(({ part }) => part)).toEqual(["coil", "21-22"]);
+    expect(sheet(swapped, "two").symbols.map(({ part }) => part)).toEqual(["13-14"]);
+  });
+
   it("is refused where a wire would hang in the air", () => {
     const asked = { device: "g-1", kind: "lamp", params: {} };
     expect(fits(row, asked, catalogue)).toBe(false);

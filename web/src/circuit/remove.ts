@@ -1,6 +1,6 @@
 import type { Catalogue } from "./catalogue";
 import { deleteDevice, dropConductors, type PartRef, takeOff } from "./changes";
-import { healing } from "./heal";
+import { CONTACTS, healing } from "./heal";
 import { type Circuit, shownSheets } from "./types";
 
 /**
@@ -17,7 +17,10 @@ export function takesDevice(circuit: Circuit, { device: id, part }: PartRef, cat
   const standing = shownSheets(circuit).flatMap((sheet) =>
     sheet.symbols.filter((symbol) => symbol.device === id && symbol.part !== part),
   );
-  return !device || standing.length === 0 || catalogue.parts(device)[0]?.name === part;
+  if (!device || standing.length === 0) return true;
+  const [first] = catalogue.parts(device);
+  // Where there are only contacts none of them leads.
+  return first?.name === part && !CONTACTS.test(first.symbol);
 }
 
 function deletePart(circuit: Circuit, ref: PartRef, catalogue: Catalogue): Circuit {

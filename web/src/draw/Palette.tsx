@@ -1,6 +1,6 @@
 import { Box, Heading, Stack } from "@chakra-ui/react";
 import { memo } from "react";
-import type { Catalogue } from "../circuit/catalogue";
+import { type Catalogue, sample } from "../circuit/catalogue";
 import { useDocument } from "../job/document";
 import { selectedParts, setView, type Tool, useView } from "../job/view";
 import { SymbolView } from "../sheet/SymbolView";
@@ -70,7 +70,7 @@ export function PartIcon(props: {
   part: string;
   params?: Tool["params"] | undefined;
 }) {
-  const device = { id: "", kind: props.kind, label: "", function: "", params: props.params ?? {} };
+  const device = sample(props.kind, props.params);
   const convention = useDocument((document) => document.circuit.convention);
   const symbol = props.catalogue.part(device, props.part)?.symbol ?? "";
   const drawing = symbolOn({ convention, kind: "power" }, symbol);

@@ -1,3 +1,4 @@
+import { sample } from "../circuit/catalogue";
 import type { PartRef } from "../circuit/changes";
 import { type Clip, copyParts } from "../circuit/clip";
 import { beside } from "../circuit/commands";
@@ -69,7 +70,7 @@ function stretchAt({ device, part }: PlacedPart): readonly PartRef[] {
 
 /** The part that a tool puts down. */
 function partOf(tool: Tool): Part | undefined {
-  const device = { id: "", kind: tool.kind, label: "", function: "", params: tool.params ?? {} };
+  const device = sample(tool.kind, tool.params);
   return useDocument.getState().catalogue.part(device, tool.part);
 }
 

@@ -1,4 +1,4 @@
-import type { Catalogue } from "../circuit/catalogue";
+import { type Catalogue, sample } from "../circuit/catalogue";
 import { type Tool, useView } from "../job/view";
 import { findTerminal, type Hit, type Layout } from "../sheet/layout";
 import { partKey } from "../sheet/placed";
@@ -8,7 +8,7 @@ import { dropPlace } from "./gestures";
 
 /** What is in hand, as it would come to stand: a part, a wire, parts being moved, a box, a way. */
 export function Ghost({ tool, hit, catalogue }: { tool: Tool; hit: Hit; catalogue: Catalogue }) {
-  const device = { id: "", kind: tool.kind, label: "", function: "", params: tool.params ?? {} };
+  const device = sample(tool.kind, tool.params);
   const drawing = symbolOn(hit.page.sheet, catalogue.part(device, tool.part)?.symbol ?? "");
   if (!drawing) return null;
   const at = dropPlace(hit, tool);

@@ -2,6 +2,9 @@ import type { Kind } from "../circuit/types";
 import type { Tool } from "../job/view";
 import { SYMBOLS } from "../sheet/symbols";
 
+/** A single contact that a hand or a sensor moves. */
+const CONTACT = /_n[oc]$/;
+
 /**
  * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
  * contacts or poles that gives it another symbol.
@@ -10,6 +13,13 @@ export function toolsOf(kind: Kind): Tool[] {
   const [first] = kind.parts;
   if (!first) return [];
   const conditions = kind.parts.filter((part) => part.when && SYMBOLS[part.symbol]);
+  if (!first.when && kind.parts.length > 1 && kind.parts.every(({ symbol }) => CONTACT.test(symbol)))
+    return kind.parts.map((part) => {
+      const what = part.symbol.endsWith("_no") ? "NO" : "NC";
+      const alone = kind.parts.filter(({ symbol }) => symbol === part.symbol).length === 1;
+      const title = `${kind.title}, ${alone ? what : part.title}`;
+      return { title, kind: kind.name, part: part.name };
+    });
   if (!first.when) return [{ title: kind.title, kind: kind.name, part: first.name }];
   const tools = conditions.map((part): Tool => {
     const value = part.when?.values[0] ?? "";

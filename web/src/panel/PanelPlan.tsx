@@ -23,7 +23,6 @@ interface Props {
 export function PanelPlan({ circuit, catalogue, layout }: Props) {
   const selection = useView((view) => view.selection);
   const chosen = new Set(selectedParts(selection).map(({ device }) => device));
-  const mounting = (device: Device): string => catalogue.kind(device.kind)?.mounting ?? "plate";
   return (
     <section className="panel-plan" aria-label="Panel">
       {PLACES.map(([place, title]) => (
@@ -31,7 +30,7 @@ export function PanelPlan({ circuit, catalogue, layout }: Props) {
           <h2>{title}</h2>
           <div className="panel-devices">
             {circuit.devices
-              .filter((device) => mounting(device) === place)
+              .filter((device) => catalogue.mounting(device) === place)
               .map((device) => (
                 <button
                   key={device.id}

@@ -45,10 +45,14 @@ function ends(wire: Conductor, circuit: Circuit): string {
   return `${name(wire.a)} to ${name(wire.b)}`;
 }
 
+const MOUNTED = { door: "on the door", plate: "on the mounting plate", field: "outside the panel" } as const;
+
 function changes(was: Device, now: Device): string[] {
   const found: string[] = [];
   if (was.label !== now.label) found.push(`${was.label} is called ${now.label}`);
   if (was.kind !== now.kind) found.push(`${now.label} is another kind of device`);
+  if ((was.mounting ?? null) !== (now.mounting ?? null))
+    found.push(`${now.label} sits ${now.mounting ? MOUNTED[now.mounting] : "where it usually does"}`);
   if (was.function !== now.function) found.push(`${now.label}: ${now.function || "no function given"}`);
   const names = new Set([...Object.keys(was.params), ...Object.keys(now.params)]);
   for (const name of names)
