@@ -28,7 +28,7 @@ export function place(
   const label = edit.label ?? freeLabel(circuit, letterOf(circuit, kind));
   const device: Device = { ...sample(kind.name, edit.params), id, label };
   const grown = { ...circuit, devices: [...circuit.devices, device] };
-  return { circuit: putOnSheet(grown, edit.sheet, id, edit.part, edit.at), device: id };
+  return { circuit: putOnSheet(grown, edit.sheet, id, edit.part, edit.at, catalogue), device: id };
 }
 
 export function putOnSheet(
@@ -37,10 +37,14 @@ export function putOnSheet(
   device: string,
   part: string,
   at: Point,
+  catalogue: Catalogue,
 ): Circuit {
-  const convention = circuit.sheets.find((s) => s.id === sheet)?.convention;
+  const owner = circuit.devices.find(({ id }) => id === device);
+  if (!owner || !catalogue.part(owner, part)) throw new EditRefused("This device has no such part.");
+  const goal = circuit.sheets.find((s) => s.id === sheet);
+  if (!goal) throw new EditRefused("This sheet is no longer there.");
   const taken = circuit.sheets.some(
-    (s) => s.convention === convention && s.symbols.some((p) => p.device === device && p.part === part),
+    (s) => s.convention === goal.convention && s.symbols.some((p) => p.device === device && p.part === part),
   );
   if (taken) throw new EditRefused("This part is on a sheet already.");
   const sheets = circuit.sheets.map((s) =>
@@ -137,6 +141,16 @@ export function stretchEnds(
   return ends.indexOf(first) % 2 === 0 ? [first, second] : [second, first];
 }
 
+/** A wire from terminal to terminal, as a hand lays it. */
+export function joinByHand(circuit: Circuit, a: End, b: End, catalogue: Catalogue): Circuit {
+  for (const { device, terminal } of [a, b]) {
+    const owner = circuit.devices.find(({ id }) => id === device);
+    if (!owner || !catalogue.terminals(owner).includes(terminal))
+      throw new EditRefused("One of these terminals is no longer there.");
+  }
+  return join(circuit, a, b);
+}
+
 export function join(circuit: Circuit, a: End, b: End): Circuit {
   if (sameEnd(a, b)) throw new EditRefused("A wire needs two different terminals.");
   const there = circuit.conductors.some(
@@ -208,6 +222,10 @@ export function setParam(
     const fits = typeof edit.value === "number" && edit.value >= low && edit.value <= high;
     if (!fits) throw new EditRefused(`${param.title} must lie from ${low} to ${high} ${param.unit}`.trim());
   }
+  if (param.type === "choice" && !param.choices.some((choice) => choice === edit.value))
+    throw new EditRefused(`${param.title} must be one of ${param.choices.join(", ")}.`);
+  if (param.type === "switch" && typeof edit.value !== "boolean")
+    throw new EditRefused(`${param.title} must be on or off.`);
   if (param.type === "text" && (typeof edit.value !== "string" || edit.value.length > 4000))
     throw new EditRefused(`${param.title} must be a text of at most 4000 letters.`);
   const changed = changeDevice(circuit, edit.device, (d) => ({

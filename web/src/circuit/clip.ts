@@ -71,7 +71,7 @@ export function paste(circuit: Circuit, clip: Clip, sheet: string, at: Point, ca
   };
   const placed = clip.symbols.reduce(
     (now, { device, part, x, y }) =>
-      putOnSheet(now, sheet, ids.get(device) ?? "", part, { x: at.x + x, y: at.y + y }),
+      putOnSheet(now, sheet, ids.get(device) ?? "", part, { x: at.x + x, y: at.y + y }, catalogue),
     grown,
   );
   return { ...placed, conductors: [...placed.conductors, ...wiresOf(placed, clip, ids)] };

@@ -62,7 +62,7 @@ export function sealIn(circuit: Circuit, button: PartRef, contactor: string, cat
   const { circuit: ready, part } = spareContact(circuit, contactor, "contact_no", catalogue);
   const sheet = sheetOf(ready, button);
   const at = beside(ready, sheet, button, catalogue);
-  const placed = putOnSheet(ready, sheet.id, contactor, part.name, at);
+  const placed = putOnSheet(ready, sheet.id, contactor, part.name, at, catalogue);
   return joinPairs(placed, [button], contactor, part.name, catalogue);
 }
 
@@ -103,7 +103,7 @@ function guard(circuit: Circuit, by: string, of: string, catalogue: Catalogue): 
   const guards = wiresAt(ready, clamp).some((end) => isContactOf(ready, by, end, catalogue));
   if (guards) throw new EditRefused("These two are interlocked already.");
   const { circuit: roomy, at } = roomBefore(ready, sheet, { device: of, part: coil.name }, catalogue);
-  const placed = putOnSheet(roomy, sheet.id, by, part.name, at);
+  const placed = putOnSheet(roomy, sheet.id, by, part.name, at, catalogue);
   const moved = placed.conductors.map((wire) => ({
     ...wire,
     a: sameEnd(wire.a, clamp) ? above : wire.a,

@@ -5,7 +5,7 @@ import {
   deleteDevice,
   dropConductors,
   EditRefused,
-  join,
+  joinByHand,
   joinPairs,
   move,
   type PartRef,
@@ -105,13 +105,13 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
     case "place":
       return place(circuit, edit, catalogue).circuit;
     case "placePart":
-      return putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at);
+      return putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
     case "inSeries": {
       const { circuit: placed, device } = place(circuit, edit, catalogue);
       return splitConductor(placed, edit.conductor, pairOf(placed, device, edit.part, catalogue));
     }
     case "partInSeries": {
-      const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at);
+      const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
       return splitConductor(placed, edit.conductor, pairOf(placed, edit.device, edit.part, catalogue));
     }
     case "inParallel": {
@@ -119,11 +119,11 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
       return joinPairs(placed, edit.to, device, edit.part, catalogue);
     }
     case "partInParallel": {
-      const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at);
+      const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
       return joinPairs(placed, edit.to, edit.device, edit.part, catalogue);
     }
     case "join":
-      return join(circuit, edit.a, edit.b);
+      return joinByHand(circuit, edit.a, edit.b, catalogue);
     case "move":
       return move(circuit, edit);
     case "rename":

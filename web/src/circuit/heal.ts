@@ -25,7 +25,7 @@ export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only
     const others = circuit.conductors.flatMap((wire) => far(wire, here));
     others.slice(1).forEach(({ wire, end }, index) => {
       const before = others[index];
-      if (before && before.end.device !== id && end.device !== id)
+      if (before && before.end.device !== id && end.device !== id && !sameEnd(before.end, end))
         kept.push({ ...wire, id: wire.id, a: before.end, b: end });
     });
   }
@@ -50,6 +50,7 @@ function inSeries(circuit: Circuit, id: string, terminals: readonly string[]): C
     (end) => circuit.conductors.flatMap((wire) => far(wire, end))[0],
   );
   if (!plain || !above || !below || above.end.device === id || below.end.device === id) return [];
+  if (sameEnd(above.end, below.end)) return [];
   return [{ ...above.wire, a: above.end, b: below.end }];
 }
 

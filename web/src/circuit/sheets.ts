@@ -51,10 +51,13 @@ export function moveToSheet(circuit: Circuit, items: readonly PartRef[], id: str
 
 /** Wires whose way is chosen by hand; an empty way gives the choice back to the sheet. */
 export function pull(circuit: Circuit, id: string, routes: Sheet["routes"]): Circuit {
+  const wires = new Set(circuit.conductors.map((conductor) => conductor.id));
   return changeSheet(circuit, id, (sheet) => ({
     ...sheet,
     routes: Object.fromEntries(
-      Object.entries({ ...sheet.routes, ...routes }).filter(([, points]) => points.length > 1),
+      Object.entries({ ...sheet.routes, ...routes }).filter(
+        ([wire, points]) => points.length > 1 && wires.has(wire),
+      ),
     ),
   }));
 }

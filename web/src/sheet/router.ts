@@ -104,14 +104,17 @@ function layAnew(wishes: readonly Wish[], bodies: readonly Box[], frame: Box): W
 
 const ATTEMPTS = 4;
 
-/** Lay the wires one after the other; one without a way is drawn straight, for all to see. */
+/**
+ * Lay the wires one after the other; one without a way is drawn straight, for all to see. Where a part
+ * stands before its terminal no other order would help, and it does not count as stuck.
+ */
 function layInOrder(order: readonly Wish[], ground: Ground): { laid: Ways; stuck: Wish[] } {
   const laid = new Map<string, readonly Point[]>();
   const stuck: Wish[] = [];
   for (const wish of order) {
     const nodes = ground.find(wish);
     if (nodes) ground.occupy(nodes, wish.net);
-    else stuck.push(wish);
+    else if (!ground.isShutIn(wish)) stuck.push(wish);
     laid.set(wish.id, nodes ? corners(nodes.map((node) => ground.point(node))) : [wish.from, wish.to]);
   }
   return { laid, stuck };
@@ -238,6 +241,15 @@ class Ground {
   private left(node: number, goal: number): number {
     const [p, q] = [this.point(node), this.point(goal)];
     return Math.abs(p.x - q.x) + Math.abs(p.y - q.y);
+  }
+
+  /** Does something stand right before one of the terminals? */
+  isShutIn({ from, to }: Wish): boolean {
+    const [start, goal] = [this.node(from), this.node(to)];
+    const [out, into] = [this.neighbour(start, index(from.leaves)), this.neighbour(goal, index(to.leaves))];
+    const shut = (node: number, other: number): boolean =>
+      node < 0 || (this.blocked[node] === 1 && node !== other);
+    return shut(out, goal) || shut(into, start);
   }
 
   private costOf(state: number): number {
