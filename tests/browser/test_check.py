@@ -42,5 +42,6 @@ def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
     dial.fill("9")
     dial.press("Enter")
     expect(page.get_by_role("region", name="Check")).to_contain_text("F2 is set to 9 A")
+    expect(page.get_by_text("Check: 1 found")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(summary).to_contain_text("0 found")

@@ -1,4 +1,4 @@
-import { Box, Button, Heading, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Button, Heading, NativeSelect, Stack, Text } from "@chakra-ui/react";
 import { memo } from "react";
 import { fits } from "../circuit/another";
 import type { Catalogue } from "../circuit/catalogue";
@@ -31,6 +31,15 @@ export function DeviceForm({
   const waiting = catalogue
     .parts(device)
     .filter((part) => !placed.has(partKey({ device: device.id, part: part.name })));
+  const [first, more] = atHand(kind?.params ?? []);
+  const field = (param: Param) => (
+    <DeviceParam
+      key={param.name}
+      device={device.id}
+      param={param}
+      value={params[param.name] ?? param.default}
+    />
+  );
   return (
     <>
       <Heading as="h2" fontSize="15px" fontWeight="600">
@@ -75,19 +84,30 @@ export function DeviceForm({
         </Box>
       )}
       <BlockOffer device={device} circuit={circuit} catalogue={catalogue} />
-      {kind?.params.map((param) => (
-        <DeviceParam
-          key={param.name}
-          device={device.id}
-          param={param}
-          value={params[param.name] ?? param.default}
-        />
-      ))}
+      {first.map(field)}
+      {more.length > 0 && (
+        <details className="more-values">
+          <summary>{more.length} more values</summary>
+          <Stack gap="3" mt="2">
+            {more.map(field)}
+          </Stack>
+        </details>
+      )}
       <Button size="sm" variant="outline" onClick={deleteSelection}>
         Delete {whatGoes()} and its wires
       </Button>
     </>
   );
+}
+
+/** Figures that are shown before more are asked for. */
+const FIGURES = 3;
+
+/** What is shown at once: everything that is chosen, and the first figures; the rest when asked for. */
+function atHand(params: readonly Param[]): [Param[], Param[]] {
+  const figures = params.filter(({ type }) => type === "number");
+  const later = figures.length > FIGURES + 1 ? figures.slice(FIGURES) : [];
+  return [params.filter((param) => !later.includes(param)), later];
 }
 
 /** One value of a device; drawn anew only when that value changes. */

@@ -5,6 +5,7 @@ import { Door } from "../bench/Door";
 import { RunBoard } from "../bench/RunBoard";
 import { TimeChart } from "../bench/TimeChart";
 import { clearLatches } from "../bench/working";
+import { CheckLine } from "../checks/CheckLine";
 import { useChecks } from "../checks/checks";
 import { Findings } from "../checks/Findings";
 import { Notice, ProblemNotice } from "../common/Notice";
@@ -68,7 +69,14 @@ export function Workbench({ stage }: { stage: Stage }) {
           )}
         </Box>
         <Flex px="3" py="1" minH="32px" align="center" borderTop="1px solid var(--rule)" bg="var(--panel)">
-          {running ? <Legend /> : <StatusLine />}
+          {running ? (
+            <Legend />
+          ) : (
+            <>
+              <StatusLine />
+              <CheckLine circuit={circuit} />
+            </>
+          )}
         </Flex>
         {!running && plan && <PanelPlan circuit={circuit} catalogue={catalogue} layout={layout} />}
         {running && (
