@@ -124,7 +124,7 @@ export function joinPairs(
 }
 
 /** The two outer terminals of parts that stand in series, the upper one first; none where they do not. */
-export function stretchEnds(
+function stretchEnds(
   circuit: Circuit,
   parts: readonly PartRef[],
   catalogue: Catalogue,
