@@ -5,6 +5,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.bench import (
     call,
     choose_parts,
+    cursor_to,
     find,
     open_job,
     part,
@@ -237,3 +238,22 @@ def test_a_part_goes_in_parallel_to_a_whole_stretch(page: Page, site: Server) ->
     ends = [{f"{labels[wire[e]['device']]}:{wire[e]['terminal']}" for e in "ab"} for wire in circuit["conductors"]]
     assert {"S0:11", "S2:13"} in ends
     assert {"S1:14", "S2:14"} in ends
+
+
+def test_a_wire_is_pulled_by_the_keys_alone(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    x, top = place(page, "K1:14")
+    middle = round((top + place(page, "H1:X1")[1]) / 2)
+    run = page.locator(".board [data-wire='4'] path.wire")
+    before = run.get_attribute("d")
+    page.locator(".board").focus()
+    cursor_to(page, "Control", int(x), middle)
+    for key in ("m", "ArrowRight", "ArrowRight", "Escape"):
+        page.keyboard.press(key)
+    expect(run).to_have_attribute("d", before or "")
+    cursor_to(page, "Control", int(x), middle)
+    for key in ("m", "ArrowRight", "ArrowRight", "Enter"):
+        page.keyboard.press(key)
+    expect(run).not_to_have_attribute("d", before or "")
+    page.keyboard.press("Control+z")
+    expect(run).to_have_attribute("d", before or "")

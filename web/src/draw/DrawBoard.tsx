@@ -44,6 +44,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     keepMany.current = how.latch || now.adding;
     pressed.current = how.byKey ? null : hit;
     if (now.drag && how.byKey) drop();
+    else if (now.grip && how.byKey) layDown();
     else if (hit.kind === "part" && isSelected(hit) && !now.tool && !how.latch && !how.byKey && !now.adding)
       return;
     else act(hit, how.latch);
@@ -53,6 +54,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     const now = useView.getState();
     const idle = !now.tool && !now.wireFrom;
     if (hit && start && idle && start.page.sheet.id === hit.page.sheet.id) dragTo(start, hit);
+    else if (now.grip && hit) dragTo(now.grip, hit);
     else if (now.drag && !start && now.cursor && hit) {
       setView({
         drag: { ...now.drag, by: { x: hit.at.x - now.drag.from.x, y: hit.at.y - now.drag.from.y } },
@@ -67,10 +69,8 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     const { drag: dragged, box: boxed, pull, wireFrom: from } = useView.getState();
     if (dragged) drop();
     else if (boxed) selectIn(layout);
-    else if (pull) {
-      setView({ pull: null });
-      edit({ type: "pull", ...pull });
-    } else if (start?.kind === "part" && hit?.kind === "part" && selected.size > 1 && isSelected(start)) {
+    else if (pull) layDown();
+    else if (start?.kind === "part" && hit?.kind === "part" && selected.size > 1 && isSelected(start)) {
       // A click, not a drag, on one of many selects it alone.
       if (start.part.key === hit.part.key && !keepMany.current) act(hit);
     } else if (
@@ -87,6 +87,8 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     if (key === "m" && hit?.kind === "part") {
       if (!isSelected(hit)) act(hit);
       setView({ drag: dragOf(hit, hit.at), said: `Moving ${describe(hit)}` });
+    } else if (key === "m" && hit?.kind === "wire") {
+      setView({ grip: hit, said: `Pulling ${describe(hit)}: arrows, then Enter` });
     } else if (key === "x" && hit?.kind === "part") act(hit, true);
     else return false;
     return true;
@@ -176,6 +178,13 @@ function drop(): void {
   setView({ drag: null });
   if (!drag || (drag.by.x === 0 && drag.by.y === 0)) return;
   edit({ type: "move", sheet: drag.sheet, items: drag.parts, by: drag.by });
+}
+
+/** The wires that were pulled lie where they are now. */
+function layDown(): void {
+  const { pull } = useView.getState();
+  setView({ pull: null, grip: null });
+  if (pull) edit({ type: "pull", ...pull });
 }
 
 /** Select the parts that the box touches. */

@@ -31,6 +31,8 @@ interface ViewState {
   readonly box: { sheet: string; from: Point; to: Point } | null;
   /** Wires being pulled: their new ways. */
   readonly pull: { sheet: string; routes: Record<string, [number, number][]> } | null;
+  /** A wire taken hold of by key, to be pulled by the cursor. */
+  readonly grip: (Hit & { readonly kind: "wire" }) | null;
   /** Keyboard cursor: a sheet and a place on its grid. */
   readonly cursor: { sheet: string; at: Point } | null;
   /** Where the board was asked to go, and how often anything was asked. */
@@ -50,6 +52,7 @@ const AT_EASE: ViewState = {
   drag: null,
   box: null,
   pull: null,
+  grip: null,
   cursor: null,
   goTo: null,
   plan: false,
@@ -62,7 +65,15 @@ export const setView = (change: Partial<ViewState>): void => useView.setState(ch
 export const resetView = (): void => useView.setState(AT_EASE);
 /** Let go of whatever is in hand. */
 export const letGo = (): void =>
-  useView.setState({ tool: null, wireFrom: null, drag: null, box: null, pull: null, adding: false });
+  useView.setState({
+    tool: null,
+    wireFrom: null,
+    drag: null,
+    box: null,
+    pull: null,
+    grip: null,
+    adding: false,
+  });
 
 /** The parts that are selected, in the order in which they were chosen. */
 export const selectedParts = (selection: Selection): readonly PartRef[] =>

@@ -222,7 +222,8 @@ export function Board(props: Props) {
       <p id="board-keys" className="unseen">
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
         to the next sheet. Plus and minus come nearer and go farther, zero shows all. Enter or space acts at
-        the cursor. In a drawing M moves a part, X selects one more, slash finds a device or takes up a part.
+        the cursor. In a drawing M moves a part or pulls a wire, X selects one more, slash finds a device or
+        takes up a part.
       </p>
       <p className="unseen" aria-live="polite">
         {said}
