@@ -9,6 +9,7 @@ from server.api import catalogue, checks, formats, jobs, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData, RunData
+from wiretrace.patterns.choices import Choices
 
 TAKEN: tuple[type[BaseModel], ...] = (
     jobs.NewJob,
@@ -19,6 +20,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     simulation.ExplainRequest,
     checks.CheckRequest,
     formats.CircuitBody,
+    Choices,
     formats.TidyRequest,
     formats.ImportRequest,
     formats.DrawingRequest,

@@ -1,4 +1,4 @@
-"""/api/export, /api/import, /api/tidy: circuits in other formats, and on a clean sheet."""
+"""/api/export, /api/import, /api/tidy, /api/pattern: circuits in other formats, on clean sheets, and made by rules."""
 
 from collections.abc import Iterable
 from enum import StrEnum
@@ -20,6 +20,8 @@ from wiretrace.formats.spice import spice_netlist
 from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import redrawn, tidy
+from wiretrace.patterns.choices import Choices
+from wiretrace.patterns.make import make
 from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.plant import Plant
 
@@ -83,6 +85,14 @@ def tidy_circuit(body: TidyRequest) -> Tidied:
     """The circuit on clean sheets; of the rest no more than designations changes."""
     circuit = relettered(body.circuit, body.convention) if body.letters else body.circuit
     return Tidied(circuit=(redrawn if body.keep else tidy)(circuit, body.convention))
+
+
+@blueprint.post("/pattern")
+@blueprint.input(Choices, arg_name="body")
+@blueprint.output(Tidied)
+def pattern(body: Choices) -> Tidied:
+    """The circuit of a pattern by its choices, to be put into a drawing. Nothing is kept."""
+    return Tidied(circuit=make("Pattern", body))
 
 
 def _spice(circuit: Circuit) -> str:

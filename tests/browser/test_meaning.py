@@ -118,3 +118,24 @@ def test_what_cannot_be_said_is_refused_and_changes_nothing(page: Page, site: Se
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
     assert call(site, "GET", f"/jobs/{job}")["circuit"] == before
     expect(terminal(page, "K1:21")).to_have_count(1)
+
+
+def test_patterns_are_put_into_a_drawing_one_beside_the_other(page: Page, site: Server) -> None:
+    job = open_job(page, site, template=None, stage="draw")
+    page.locator(".board").focus()
+    find(page, "start-stop pattern")
+    expect(terminal(page, "K1:A1")).to_be_visible()
+    find(page, "two-wire control pattern")
+    expect(terminal(page, "K2:A1")).to_be_visible()
+    saved(page)
+    circuit = call(site, "GET", f"/jobs/{job}")["circuit"]
+    assert len(circuit["sheets"]) == 2
+    labels = [device["label"] for device in circuit["devices"]]
+    assert len(set(labels)) == len(labels)
+    expect(page.get_by_text("Check: 1 found")).to_be_visible()
+    page.get_by_role("button", name="Run", exact=True).click()
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+    says(page, "K1", "in")
+    says(page, "K2", "out")

@@ -27,6 +27,15 @@ def test_a_ladder_is_added_and_the_letters_follow_if_wanted(client: FlaskClient)
     assert {"M1", "MTR1", "CB1"} <= {device["label"] for device in lettered["devices"]}
 
 
+def test_a_pattern_is_made_and_not_kept(client: FlaskClient) -> None:
+    before = client.get("/api/jobs").get_json()
+    answer = client.post("/api/pattern", json={"pattern": "reversing", "convention": "nema"}).get_json()["circuit"]
+    assert answer["convention"] == "nema"
+    assert {"M1", "M2", "MTR1"} <= {device["label"] for device in answer["devices"]}
+    assert client.get("/api/jobs").get_json() == before
+    assert client.post("/api/pattern", json={"pattern": "perpetual motion"}).status_code == 422
+
+
 def test_a_netlist_of_devices_goes_out_and_comes_in_again(client: FlaskClient) -> None:
     text = client.post("/api/export/devices.cir", json={"circuit": CIRCUIT}).get_data(as_text=True)
     body = {"title": "Again", "format": "netlist", "text": text + "Q1 c b e BC\n"}

@@ -119,6 +119,7 @@ export const api = {
   keepVersion: (job: number, name: string, circuit: Circuit) =>
     call<VersionLine>("POST", `/jobs/${job}/versions`, { name, circuit }),
   deleteVersion: (job: number, id: number) => call<void>("DELETE", `/jobs/${job}/versions/${id}`),
+  pattern: (choices: Choices) => call<{ circuit: Circuit }>("POST", "/pattern", choices),
   tidy: (request: Schemas["TidyRequest"]) => call<{ circuit: Circuit }>("POST", "/tidy", request),
   importFile: (body: { title: string; format: "circuit" | "wires" | "netlist"; text: string }) =>
     call<Imported>("POST", "/import", body),

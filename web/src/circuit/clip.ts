@@ -1,5 +1,7 @@
+import { hasRungs } from "../sheet/symbols";
 import { type Catalogue, freeId } from "./catalogue";
 import { EditRefused, type PartRef, putOnSheet } from "./changes";
+import { addSheet } from "./sheets";
 import {
   type Circuit,
   type Conductor,
@@ -8,6 +10,7 @@ import {
   type Placement,
   type Point,
   type Sheet,
+  shownSheets,
 } from "./types";
 
 /** Parts that were copied, with the wires between them; places count from the upper left one. */
@@ -46,6 +49,52 @@ export function copyParts(
 /** New devices like those of the clip, with free designations, wired among each other as they were. */
 export function paste(circuit: Circuit, clip: Clip, sheet: string, at: Point, catalogue: Catalogue): Circuit {
   if (clip.devices.length === 0) throw new EditRefused("Nothing was copied yet.");
+  // Other potentials than those that were copied: they get numbers of their own.
+  const { circuit: grown, ids } = take(circuit, clip, () => null, catalogue);
+  return stand(grown, clip.symbols, ids, sheet, at, catalogue);
+}
+
+/**
+ * A whole circuit beside what is drawn: on the sheets of its kinds, to the right of everything or, in a
+ * ladder, below it. Its wires keep the numbers that are free.
+ */
+export function insert(circuit: Circuit, other: Circuit, catalogue: Catalogue): Circuit {
+  const taken = new Set(circuit.conductors.map(({ number }) => number));
+  const clip = { devices: other.devices, symbols: [], conductors: other.conductors };
+  const { circuit: grown, ids } = take(
+    circuit,
+    clip,
+    (number) => (taken.has(number) ? null : number),
+    catalogue,
+  );
+  return shownSheets({ ...other, convention: circuit.convention }).reduce((now, from) => {
+    const known = shownSheets(now).find(({ kind }) => kind === from.kind);
+    const ready = known ? now : addSheet(now, from.kind);
+    const goal = known ?? ready.sheets.at(-1);
+    if (!goal) return now;
+    return stand(ready, from.symbols, ids, goal.id, clearOf(goal, from), catalogue);
+  }, grown);
+}
+
+/** How far the symbols of a sheet are moved to stand clear of those on another. */
+function clearOf(goal: Sheet, from: Sheet): Point {
+  if (goal.symbols.length === 0) return { x: 0, y: 0 };
+  const most = (of: (symbol: Point) => number): number => Math.max(...goal.symbols.map(of));
+  const least = (of: (symbol: Point) => number): number => Math.min(...from.symbols.map(of));
+  return hasRungs(goal)
+    ? { x: 0, y: most(({ y }) => y) + APART.rungs - least(({ y }) => y) }
+    : { x: most(({ x }) => x) + APART.columns - least(({ x }) => x), y: 0 };
+}
+
+const APART = { rungs: 10, columns: 24 } as const;
+
+/** The devices of a clip as new ones, and its wires between them. */
+function take(
+  circuit: Circuit,
+  clip: Clip,
+  numberOf: (number: string | null) => string | null,
+  catalogue: Catalogue,
+): { circuit: Circuit; ids: ReadonlyMap<string, string> } {
   const unknown = clip.devices.find(({ kind }) => !catalogue.kind(kind));
   if (unknown) throw new EditRefused(`The catalogue has no ${unknown.kind}.`);
   const ids = new Map<string, string>();
@@ -65,27 +114,31 @@ export function paste(circuit: Circuit, clip: Clip, sheet: string, at: Point, ca
     labels.set(device.label, label);
     fresh.push({ ...device, id, label });
   }
-  const grown = {
-    ...circuit,
-    devices: [...circuit.devices, ...fresh.map((d) => renamed(d, labels, catalogue))],
-  };
-  const placed = clip.symbols.reduce(
-    (now, { device, part, x, y }) =>
-      putOnSheet(now, sheet, ids.get(device) ?? "", part, { x: at.x + x, y: at.y + y }, catalogue),
-    grown,
-  );
-  return { ...placed, conductors: [...placed.conductors, ...wiresOf(placed, clip, ids)] };
-}
-
-function wiresOf(circuit: Circuit, clip: Clip, ids: ReadonlyMap<string, string>): Conductor[] {
+  const devices = [...circuit.devices, ...fresh.map((device) => renamed(device, labels, catalogue))];
   const taken = circuit.conductors.map(({ id }) => id);
-  return clip.conductors.map((wire) => {
+  const there = (end: Conductor["a"]) => ({ ...end, device: ids.get(end.device) ?? end.device });
+  const wires = clip.conductors.map((wire) => {
     const id = freeId(taken, "w");
     taken.push(id);
-    const there = (end: Conductor["a"]) => ({ ...end, device: ids.get(end.device) ?? end.device });
-    // Another potential than the one that was copied: it gets a number of its own.
-    return { ...wire, id, number: null, a: there(wire.a), b: there(wire.b) };
+    return { ...wire, id, number: numberOf(wire.number), a: there(wire.a), b: there(wire.b) };
   });
+  return { circuit: { ...circuit, devices, conductors: [...circuit.conductors, ...wires] }, ids };
+}
+
+/** Symbols of the new devices on a sheet. */
+function stand(
+  circuit: Circuit,
+  symbols: readonly Placement[],
+  ids: ReadonlyMap<string, string>,
+  sheet: string,
+  by: Point,
+  catalogue: Catalogue,
+): Circuit {
+  return symbols.reduce(
+    (now, { device, part, x, y }) =>
+      putOnSheet(now, sheet, ids.get(device) ?? "", part, { x: by.x + x, y: by.y + y }, catalogue),
+    circuit,
+  );
 }
 
 /** What names another device of the clip names its copy. */

@@ -18,7 +18,7 @@ import {
   splitConductor,
   takeOff,
 } from "./changes";
-import { type Clip, paste } from "./clip";
+import { type Clip, insert, paste } from "./clip";
 import { feed, interlock, reverse, sealIn } from "./commands";
 import { deleteParts } from "./remove";
 import { addSheet, deleteSheet, moveToSheet, pull, renameSheet } from "./sheets";
@@ -90,6 +90,7 @@ export type Edit =
   | { type: "parallel"; part: PartRef; to: PartRef }
   | { type: "sealIn"; button: PartRef; contactor: string }
   | { type: "paste"; clip: Clip; sheet: string; at: Point }
+  | { type: "insert"; circuit: Circuit }
   | { type: "addSheet"; kind: "power" | "control" }
   | { type: "renameSheet"; sheet: string; title: string }
   | { type: "deleteSheet"; sheet: string }
@@ -161,6 +162,8 @@ export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): C
       return sealIn(circuit, edit.button, edit.contactor, catalogue);
     case "paste":
       return paste(circuit, edit.clip, edit.sheet, edit.at, catalogue);
+    case "insert":
+      return insert(circuit, edit.circuit, catalogue);
     case "addSheet":
       return addSheet(circuit, edit.kind);
     case "renameSheet":

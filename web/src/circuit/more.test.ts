@@ -60,6 +60,40 @@ describe("copy and paste", () => {
   });
 });
 
+describe("putting a circuit beside another", () => {
+  const numbered = edited(
+    row,
+    { type: "setConductor", conductor: "w1", values: { number: "L1" } },
+    { type: "setConductor", conductor: "w2", values: { number: "7" } },
+  );
+  const both = edited(numbered, { type: "insert", circuit: row });
+
+  it("makes new devices, wired as they were, to the right of everything", () => {
+    expect(labels(both)).toEqual(["G1", "S1", "H1", "G2", "S2", "H2"]);
+    expect(wires(both).slice(3)).toEqual(["g-2:L1 s-2:13", "s-2:14 h-2:X1", "h-2:X2 g-2:N"]);
+    const symbols = sheet(both, "one").symbols;
+    const [old, fresh] = [symbols.slice(0, 3), symbols.slice(3)];
+    expect(Math.min(...fresh.map(({ x }) => x))).toBeGreaterThan(Math.max(...old.map(({ x }) => x)) + 20);
+    expect(fresh.map(({ y }) => y)).toEqual(old.map(({ y }) => y));
+  });
+
+  it("keeps the numbers that are free", () => {
+    const other = edited(row, { type: "setConductor", conductor: "w1", values: { number: "L1" } });
+    const more = edited(other, { type: "setConductor", conductor: "w2", values: { number: "9" } });
+    const done = edited(numbered, { type: "insert", circuit: more });
+    expect(done.conductors.map(({ number }) => number)).toEqual(["L1", "7", null, null, "9", null]);
+  });
+
+  it("adds a sheet of a kind that is missing", () => {
+    const bare = { ...numbered, sheets: numbered.sheets.filter(({ id }) => id === "two") };
+    const done = edited(bare, { type: "insert", circuit: row });
+    expect(done.sheets.map(({ title, symbols }) => [title, symbols.length])).toEqual([
+      ["Two", 0],
+      ["Control", 3],
+    ]);
+  });
+});
+
 describe("another kind behind a symbol", () => {
   it("takes over wires and places in the order of the terminals", () => {
     const closed = edited(row, {

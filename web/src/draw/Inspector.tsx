@@ -37,7 +37,8 @@ function Advice({ circuit }: { circuit: Circuit }) {
       </Heading>
       {circuit.devices.length === 0 && (
         <Text mb="2">
-          Begin with the supply on the power sheet; the control sheet takes its feed from there.
+          Begin with the supply on the power sheet; the control sheet takes its feed from there. Or type
+          “pattern” into Find or place for a whole circuit to start from.
         </Text>
       )}
       <Text mb="2">

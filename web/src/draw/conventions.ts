@@ -1,5 +1,6 @@
 import { api, asProblem } from "../api/client";
-import { type Circuit, type Convention, shownSheets } from "../circuit/types";
+import { USUAL } from "../circuit/patterns";
+import { type Choices as AllChoices, type Circuit, type Convention, shownSheets } from "../circuit/types";
 import { edit, refuse, useDocument } from "../job/document";
 
 /** Show the circuit in a convention: on the sheets that it has there, completed where they lack something. */
@@ -30,6 +31,17 @@ async function fromServer(asked: {
     const { sheets } = answer.circuit;
     // What does not change keeps its identity, so that a circuit under power runs on.
     edit({ type: "replace", circuit: letters ? answer.circuit : { ...circuit, convention, sheets } });
+  } catch (error) {
+    refuse(asProblem(error).detail);
+  }
+}
+
+/** Put a pattern, made by its usual choices, beside what is drawn. */
+export async function insertPattern(pattern: AllChoices["pattern"]): Promise<void> {
+  const { convention } = useDocument.getState().circuit;
+  try {
+    const { circuit } = await api.pattern({ ...USUAL, convention, pattern });
+    edit({ type: "insert", circuit });
   } catch (error) {
     refuse(asProblem(error).detail);
   }

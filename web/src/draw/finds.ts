@@ -1,11 +1,13 @@
 import type { Catalogue } from "../circuit/catalogue";
 import type { PartRef } from "../circuit/changes";
 import { findNets } from "../circuit/nets";
+import { PATTERNS } from "../circuit/patterns";
 import { type Circuit, shownSheets } from "../circuit/types";
 import { edit } from "../job/document";
 import { showPart } from "../job/show";
 import { goTo, setView } from "../job/view";
 import { findTerminal, layOut } from "../sheet/layout";
+import { insertPattern } from "./conventions";
 import { type Offer, offersFor } from "./offers";
 import { toolsOf } from "./tools";
 
@@ -37,7 +39,7 @@ export function finds(
   const [first, second] = selected.length === 2 ? selected : [];
   const said = first && second ? offersFor(circuit, catalogue, first, second).map(saying) : [];
   const clamps = asked.includes(":") ? terminals(circuit, catalogue) : [];
-  return [...said, ...clamps, ...here, ...tools(catalogue)]
+  return [...said, ...clamps, ...here, ...tools(catalogue), ...patterns]
     .filter(({ title }) => has(title))
     .sort((a, b) => rank(a) - rank(b));
 }
@@ -94,6 +96,13 @@ function wires(circuit: Circuit): Target[] {
     return [{ key: `wire ${conductor.id}`, what: "go to", title: `Wire ${net.number}`, go }];
   });
 }
+
+const patterns: readonly Target[] = PATTERNS.map(([pattern, title]) => ({
+  key: `pattern ${pattern}`,
+  what: "pattern",
+  title: `${title} pattern`,
+  go: () => void insertPattern(pattern),
+}));
 
 const tools = (catalogue: Catalogue): Target[] =>
   catalogue.kinds.flatMap(toolsOf).map((tool) => ({

@@ -3,8 +3,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, asProblem } from "../api/client";
+import { type Choices, PATTERNS, USUAL } from "../circuit/patterns";
 import { ProblemNotice } from "../common/Notice";
-import { type Choices, PATTERNS, PatternChoices, USUAL } from "./PatternChoices";
+import { PatternChoices } from "./PatternChoices";
 
 /** A job from an empty sheet, a pattern with choices, or a circuit that ships. */
 export function NewJob() {

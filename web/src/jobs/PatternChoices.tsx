@@ -1,30 +1,8 @@
 import { Checkbox, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import type { Choices } from "../circuit/patterns";
 import type { Choices as AllChoices } from "../circuit/types";
 
-export type Choices = Omit<AllChoices, "pattern">;
-
-/** What can be made by rules. */
-export const PATTERNS: readonly (readonly [AllChoices["pattern"], string])[] = [
-  ["start-stop", "Start-stop"],
-  ["two-wire", "Two-wire control"],
-  ["hand-off-auto", "Hand-off-auto"],
-  ["jog", "Jog and run"],
-  ["reversing", "Interlocked reversing"],
-  ["star-delta", "Star-delta"],
-];
-
 const CONVENTIONS = { iec: "IEC", nema: "North American (NEMA)" } as const;
-
-export const USUAL: Choices = {
-  convention: "iec",
-  mains: "400 V, 50 Hz",
-  control: "phase and neutral",
-  overload: "line side",
-  stations: 1,
-  lamps: true,
-  emergency_stop: false,
-  phase_monitor: false,
-};
 
 const WITH_STATIONS = new Set<AllChoices["pattern"]>(["start-stop", "reversing", "star-delta"]);
 
