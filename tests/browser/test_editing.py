@@ -257,3 +257,20 @@ def test_a_wire_is_pulled_by_the_keys_alone(page: Page, site: Server) -> None:
     expect(run).not_to_have_attribute("d", before or "")
     page.keyboard.press("Control+z")
     expect(run).to_have_attribute("d", before or "")
+
+
+def test_a_tap_on_paper_lets_go_of_the_selection(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    part(page, "H1 Lamp").click(force=True)
+    expect(page.get_by_role("heading", name="H1, indicator lamp")).to_be_visible()
+    x, y = spot(page, "Control", 2, 2)
+    page.locator(".board").evaluate(
+        """(board, [x, y]) => {
+            const at = { clientX: x, clientY: y, pointerId: 7, pointerType: 'touch', bubbles: true, button: 0 };
+            board.setPointerCapture = () => {};
+            board.dispatchEvent(new PointerEvent('pointerdown', { ...at, buttons: 1 }));
+            board.dispatchEvent(new PointerEvent('pointerup', at));
+        }""",
+        [x, y],
+    )
+    expect(page.get_by_role("heading", name="Nothing selected")).to_be_visible()

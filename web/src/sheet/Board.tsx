@@ -37,6 +37,8 @@ interface Window {
 }
 
 const MARGIN = 1.5;
+/** A finger that moves less than this taps, in pixels. */
+const TAP_PX = 6;
 /** Least width of the view, in modules. */
 const NARROWEST = 14;
 /** By how much a key or a button brings the drawing nearer. */
@@ -193,8 +195,13 @@ export function Board(props: Props) {
           else props.onHover(hitAt(layout, boardPoint(event)));
         }}
         onPointerUp={(event) => {
+          const start = pan.current;
           settle(event);
-          props.onRelease(hitAt(layout, boardPoint(event)), { byKey: false });
+          const hit = hitAt(layout, boardPoint(event));
+          // A tap on paper, which might have become a pan, is a press after all.
+          const still = start && Math.hypot(event.clientX - start.x, event.clientY - start.y) < TAP_PX;
+          if (still && props.boxes && hit) props.onPress(hit, { latch: event.shiftKey, byKey: false });
+          props.onRelease(hit, { byKey: false });
         }}
         onPointerCancel={() => {
           settle(undefined);
