@@ -72,10 +72,7 @@ export const PartView = memo(function PartView({
         </text>
       ))}
       {marked && (
-        <path
-          className="found-mark"
-          d={`M${lx + (drawing.label.align === "end" ? -1 : 1)} ${ly - 2.2}l0.65 1h-1.3z`}
-        />
+        <path className="found-mark" d={foundMark(lx, ly, drawing.label.align, device.label.length)} />
       )}
       {drawing.anchors.map((anchor, index) => (
         <text
@@ -91,6 +88,12 @@ export const PartView = memo(function PartView({
     </g>
   );
 });
+
+/** A triangle above the designation; in a rung, where the note stands above, before it. */
+function foundMark(x: number, y: number, align: "start" | "middle" | "end", letters: number): string {
+  if (align === "middle") return `M${x - 0.4 * letters - 1.1} ${y - 1}l0.65 1h-1.3z`;
+  return `M${x + (align === "end" ? -1 : 1)} ${y - 2.2}l0.65 1h-1.3z`;
+}
 
 const FOLLOWERS = new Set([
   "contact_no",

@@ -11,7 +11,7 @@ import {
   shownSheets,
 } from "../circuit/types";
 import { hasRungs, symbolOn } from "./symbols";
-import type { Anchor, Direction, SymbolDrawing } from "./symbols/shapes";
+import { type Anchor, type Direction, LETTERS, type SymbolDrawing } from "./symbols/shapes";
 
 /** A part on a sheet with everything that drawing it needs. */
 export interface PlacedPart {
@@ -110,7 +110,7 @@ const LETTER = 0.52;
 /** Where the text beside a part begins, by a cautious guess at its width. */
 function labelLeft({ drawing, device, placement }: PlacedPart): number {
   if (drawing.label.align !== "end") return placement.x + drawing.body[0];
-  const letters = Math.max(1.3 * device.label.length, device.function.length);
+  const letters = Math.max(1.3 * device.label.length, Math.min(device.function.length, LETTERS.upright));
   return placement.x + drawing.label.at[0] - LETTER * letters - 1;
 }
 

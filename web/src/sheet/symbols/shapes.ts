@@ -94,14 +94,19 @@ export const ncBlade = (x: number, branch: number): Shape => ({
 export const leads = (x: number): Shape[] => [line([x, 0], [x, 1.2]), line([x, 2.8], [x, TALL])];
 export const ncTick = (x: number): Shape => line([x, 1.2], [x + 0.75, 1.2]);
 
-/** Letters in a line of a note above a symbol that lies in a rung: as many as stand between two branches. */
-const LETTERS = 12;
+/** Letters in a line of a note: in a rung as many as stand between two branches, upright as between two paths. */
+export const LETTERS = { rung: 12, upright: 16 } as const;
 const LINE = 1.1;
 
 /** What a device does, in lines beside its symbol; above one that lies, upwards from the designation. */
 export function noteOf({ label, note }: SymbolDrawing, words: string): (Place & { text: string })[] {
-  if (!note) return [{ at: [label.at[0], label.at[1] + 1.25], align: label.align, text: words }];
-  const lines = wrapped(words);
+  const lines = wrapped(words, note ? LETTERS.rung : LETTERS.upright);
+  if (!note)
+    return lines.map((text, index) => ({
+      at: [label.at[0], label.at[1] + 1.25 + LINE * index],
+      align: label.align,
+      text,
+    }));
   return lines.map((text, index) => ({
     at: [note.at[0], note.at[1] - LINE * (lines.length - 1 - index)],
     align: note.align,
@@ -109,11 +114,12 @@ export function noteOf({ label, note }: SymbolDrawing, words: string): (Place & 
   }));
 }
 
-function wrapped(words: string): string[] {
+function wrapped(words: string, letters: number): string[] {
   const lines: string[] = [];
-  for (const word of words.split(" ")) {
+  // A figure stays with its unit.
+  for (const word of words.replace(/(\d) (?=[A-Za-z]{1,3}\b)/g, "$1\u00a0").split(" ")) {
     const last = lines.at(-1);
-    if (last !== undefined && last.length + word.length < LETTERS)
+    if (last !== undefined && last.length + word.length < letters)
       lines[lines.length - 1] = `${last} ${word}`;
     else lines.push(word);
   }

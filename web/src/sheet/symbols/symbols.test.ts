@@ -92,6 +92,13 @@ describe("the symbols of a convention", () => {
     expect(arcs("emergency_nc")).toEqual(["M 1.1 -1.7 A 0.95 0.95 0 0 1 2.9 -1.7 Z"]);
   });
 
+  it("break long notes beside upright symbols too, and keep a figure with its unit", () => {
+    const motor = SETS.iec["motor_3"];
+    if (!motor) throw new Error("no motor");
+    expect(noteOf(motor, "Ridge vent 1.5 kW").map(({ text }) => text)).toEqual(["Ridge vent", "1.5\u00a0kW"]);
+    expect(noteOf(motor, "Sump pump").map(({ at }) => at)).toEqual([[0.4, 7.65]]);
+  });
+
   it("break what a device does into short lines above a rung", () => {
     const coil = symbolOn(rung, "coil");
     if (!coil) throw new Error("no coil");
