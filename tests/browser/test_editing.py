@@ -274,3 +274,28 @@ def test_a_tap_on_paper_lets_go_of_the_selection(page: Page, site: Server) -> No
         [x, y],
     )
     expect(page.get_by_role("heading", name="Nothing selected")).to_be_visible()
+
+
+def test_what_an_undo_takes_away_is_no_longer_selected(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    page.get_by_role("button", name="Indicator lamp", exact=True).click()
+    page.mouse.click(*spot(page, "Control", 34, 8))
+    expect(page.get_by_role("heading", name="H4, indicator lamp")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("heading", name="Nothing selected")).to_be_visible()
+
+
+def test_a_found_place_does_not_follow_to_another_view(page: Page, site: Server) -> None:
+    open_job(page, site, stage="draw")
+    whole = page.locator(".board").get_attribute("viewBox")
+    page.locator(".board").focus()
+    find(page, "k1 coil")
+    expect(page.locator(".board")).not_to_have_attribute("viewBox", whole or "")
+    page.get_by_role("button", name="Run", exact=True).click()
+    expect(page.locator(".board")).to_have_attribute("viewBox", whole or "")
+    page.get_by_role("button", name="Draw", exact=True).click()
+    page.get_by_role("group", name="Fit into view").get_by_role("button", name="Power").click()
+    page.get_by_role("button", name="NEMA", exact=True).click()
+    ladder = page.locator(".board").get_attribute("viewBox")
+    page.get_by_role("group", name="Fit into view").get_by_role("button", name="All").click()
+    expect(page.locator(".board")).to_have_attribute("viewBox", ladder or "")

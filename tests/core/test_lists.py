@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 
 import pytest
 from click.testing import CliRunner
@@ -113,6 +114,16 @@ def test_the_parts_list_tells_what_is_not_as_delivered() -> None:
     moved = tuple(d.model_copy(update={"mounting": "door"}) if d.label == "F2" else d for d in base.devices)
     text = parts_list(base.model_copy(update={"devices": moved}))
     assert next(row for row in csv.reader(io.StringIO(text)) if row[0] == "F2")[3] == "door"
+
+
+def test_the_command_line_reads_back_a_netlist_whose_title_has_a_comma(tmp_path) -> None:  # type: ignore[no-untyped-def]
+    written = CliRunner().invoke(main, ["export", "list", "two-wire-float", "devices"])
+    assert written.output.startswith("* Condensate sump, two-wire")
+    path = tmp_path / "devices.cir"
+    path.write_text(written.output, encoding="utf-8")
+    read = CliRunner().invoke(main, ["import", str(path), "--title", "Read back"])
+    assert read.exit_code == 0, read.output
+    assert len(json.loads(read.stdout)["devices"]) == len(library_circuit("two-wire-float").devices)
 
 
 def test_the_command_line_writes_and_reads_lists(tmp_path) -> None:  # type: ignore[no-untyped-def]

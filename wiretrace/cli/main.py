@@ -271,7 +271,9 @@ def list_command(circuit: str, which: str) -> None:
 def import_command(file: TextIO, title: str) -> None:
     """Read a CSV list of wires, or a netlist of devices, and write the circuit, on clean sheets, as JSON."""
     text = file.read()
-    looks_like_list = "," in (text.lstrip().splitlines() or [""])[0]
+    first = (text.lstrip().splitlines() or [""])[0]
+    # The title of a netlist, a comment, may well have a comma.
+    looks_like_list = "," in first and not first.startswith("*")
     read = (circuit_from_wire_list if looks_like_list else circuit_from_netlist)(text, title)
     for problem in read.problems:
         click.echo(f"left out: {problem.message}", err=True)

@@ -1,4 +1,4 @@
-import { useMemo, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { foundIn, markedDevices, useCheckResults } from "../checks/checks";
 import type { Catalogue } from "../circuit/catalogue";
 import { type Circuit, endKey, type Point, sameEnd } from "../circuit/types";
@@ -8,7 +8,7 @@ import { Board } from "../sheet/Board";
 import type { Hit, Layout } from "../sheet/layout";
 import { PageView } from "../sheet/PageView";
 import { bodyOf, partKey } from "../sheet/placed";
-import { act, describe } from "./gestures";
+import { act, describe, pruneSelection } from "./gestures";
 import { BoxGhost, DragGhost, Ghost, PullGhost, Rubber } from "./ghosts";
 import { useKeys } from "./keys";
 import { pulled } from "./pull";
@@ -38,6 +38,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     [results, circuit.set_aside],
   );
   useKeys();
+  useEffect(() => pruneSelection(circuit), [circuit]);
 
   const onPress = (hit: Hit, how: { byKey: boolean; latch: boolean }): void => {
     const now = useView.getState();

@@ -38,10 +38,11 @@ async function fromServer(asked: {
 
 /** Put a pattern, made by its usual choices, beside what is drawn. */
 export async function insertPattern(pattern: AllChoices["pattern"]): Promise<void> {
-  const { convention } = useDocument.getState().circuit;
+  const { job, circuit: drawn } = useDocument.getState();
   try {
-    const { circuit } = await api.pattern({ ...USUAL, convention, pattern });
-    edit({ type: "insert", circuit });
+    const { circuit } = await api.pattern({ ...USUAL, convention: drawn.convention, pattern });
+    // Another job may be open by now.
+    if (useDocument.getState().job?.id === job?.id) edit({ type: "insert", circuit });
   } catch (error) {
     refuse(asProblem(error).detail);
   }

@@ -3,7 +3,15 @@ import type { PartRef } from "../circuit/changes";
 import { type Clip, copyParts } from "../circuit/clip";
 import { beside } from "../circuit/commands";
 import { takesDevice } from "../circuit/remove";
-import { type End, endKey, type Part, type Point, sameEnd, shownSheets } from "../circuit/types";
+import {
+  type Circuit,
+  type End,
+  endKey,
+  type Part,
+  type Point,
+  sameEnd,
+  shownSheets,
+} from "../circuit/types";
 import { edit, refuse, useDocument } from "../job/document";
 import { choosePart, letGo, samePart, selectedParts, setView, type Tool, useView } from "../job/view";
 import type { Hit } from "../sheet/layout";
@@ -158,6 +166,16 @@ export function deleteSelection(): void {
       ? edit({ type: "deleteConductor", conductor: selection.conductor })
       : edit({ type: "deleteParts", parts: selection.parts });
   if (done) setView({ selection: null });
+}
+
+/** Take out of the selection what is no longer drawn, after an undo or on other sheets. */
+export function pruneSelection(circuit: Circuit): void {
+  const { selection } = useView.getState();
+  if (selection?.kind !== "parts") return;
+  const symbols = shownSheets(circuit).flatMap((sheet) => sheet.symbols);
+  const parts = selection.parts.filter((part) => symbols.some((symbol) => samePart(symbol, part)));
+  if (parts.length === selection.parts.length) return;
+  setView({ selection: parts.length ? { kind: "parts", parts } : null });
 }
 
 /** What deleting the selection would take away. */

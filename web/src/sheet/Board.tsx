@@ -57,8 +57,8 @@ export function Board(props: Props) {
   const { layout } = props;
   const svg = useRef<SVGSVGElement>(null);
   const [zoomed, setZoomed] = useState<Window | null>(null);
-  const gone = useRef(0);
   const goTo = useView((view) => view.goTo);
+  const gone = useRef(goTo?.count);
   const pan = useRef<Pan | null>(null);
   const cursor = useView((view) => view.cursor);
   const said = useView((view) => view.said);
@@ -97,6 +97,14 @@ export function Board(props: Props) {
     gone.current = goTo.count;
     setZoomed(around(shown, onBoard(page, goTo.at), CLOSE_UP));
   });
+
+  const sheets = layout.pages.map(({ sheet }) => sheet.id).join();
+  const drawn = useRef(sheets);
+  useEffect(() => {
+    // A view of other sheets would show some place of these.
+    if (drawn.current !== sheets) setZoomed(null);
+    drawn.current = sheets;
+  }, [sheets]);
 
   const onKeyDown = (event: React.KeyboardEvent): void => {
     const [first] = layout.pages;
