@@ -110,6 +110,31 @@ def test_what_was_drawn_in_one_convention_is_added_to_the_other_clear_of_what_st
         assert len(set(spots)) == len(spots)
 
 
+def test_a_contact_goes_where_the_layout_has_it_while_the_sheet_is_much_as_it_was() -> None:
+    both = redrawn(library_circuit("reversing-interlocked"), "nema")
+    guard = next(s for s in both.shown_sheets()[1].symbols if s.part == "21-22")
+    bare = both.model_copy(
+        update={
+            "sheets": tuple(
+                sheet.model_copy(update={"symbols": tuple(s for s in sheet.symbols if s != guard)})
+                if sheet == both.shown_sheets()[1]
+                else sheet
+                for sheet in both.sheets
+            )
+        }
+    )
+    assert guard in redrawn(bare, "nema").shown_sheets()[1].symbols
+    # On a sheet that somebody has arranged himself it goes to the edge.
+    own = bare.shown_sheets()[1]
+    moved = tuple(s.model_copy(update={"y": s.y + 3}) for s in own.symbols)
+    arranged = bare.model_copy(
+        update={"sheets": tuple(own.model_copy(update={"symbols": moved}) if s == own else s for s in bare.sheets)}
+    )
+    added = [s for s in redrawn(arranged, "nema").shown_sheets()[1].symbols if s not in moved]
+    assert [(s.device, s.part) for s in added] == [(guard.device, guard.part)]
+    assert added[0].y > max(s.y for s in moved)
+
+
 def test_clamps_of_the_motor_stand_on_the_power_sheet_each_under_its_pole() -> None:
     power = placed(tidy(library_circuit("start-stop-overload-line")), "power")
     xs = [power[f"X1.{n} terminal"].x - power["F2 heaters"].x for n in (1, 2, 3)]

@@ -1,12 +1,15 @@
 """Clean sheets for a circuit, in either convention. Wires are laid by the sheet itself."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import Final, Literal
 
 from wiretrace.circuit.document import Circuit, Convention, Placement, Sheet
 from wiretrace.layout.control import LADDER, UPRIGHT, Control
 from wiretrace.layout.pieces import feeds, pieces_of
 from wiretrace.layout.power import POWER_COLUMN, power_places
+
+ROOM: Final = 5
+"""Least distance between two symbols, in modules."""
 
 
 def tidy(circuit: Circuit, convention: Convention | None = None) -> Circuit:
@@ -32,7 +35,11 @@ def tidy(circuit: Circuit, convention: Convention | None = None) -> Circuit:
 
 
 def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
-    """The circuit shown in a convention: on the sheets that it has there, with what they lack added at the edge."""
+    """The circuit shown in a convention: on the sheets that it has there, with what they lack added.
+
+    On a sheet that is still much as it was laid out a part goes where the layout has it, if there is room; else
+    to the edge.
+    """
     sheets = [sheet for sheet in circuit.sheets if sheet.convention == convention]
     if not sheets:
         return tidy(circuit, convention)
@@ -45,7 +52,10 @@ def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
             sheets.append(new.model_copy(update={"id": _free_id(circuit.sheets, new.id), "symbols": tuple(missing)}))
         elif missing:
             old = sheets[index]
-            sheets[index] = old.model_copy(update={"symbols": (*old.symbols, *_at_edge(old, missing))})
+            fitting = [symbol for symbol in missing if _is_like(old, new) and _has_room(old, symbol)]
+            rest = [symbol for symbol in missing if symbol not in fitting]
+            added = (*fitting, *(_at_edge(old, rest) if rest else ()))
+            sheets[index] = old.model_copy(update={"symbols": (*old.symbols, *added)})
     kept = tuple(sheet for sheet in circuit.sheets if sheet.convention != convention)
     return circuit.model_copy(update={"sheets": (*kept, *sheets), "convention": convention})
 
@@ -53,6 +63,15 @@ def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
 def _free_id(sheets: Sequence[Sheet], stem: str) -> str:
     taken = {sheet.id for sheet in sheets}
     return next(name for name in (stem, *(f"{stem}-{n}" for n in range(2, 99))) if name not in taken)
+
+
+def _is_like(sheet: Sheet, fresh: Sheet) -> bool:
+    """Does at least half of a sheet stand where the layout has it?"""
+    return 2 * len(set(sheet.symbols) & set(fresh.symbols)) >= len(sheet.symbols)
+
+
+def _has_room(sheet: Sheet, symbol: Placement) -> bool:
+    return all(abs(other.x - symbol.x) >= ROOM or abs(other.y - symbol.y) >= ROOM for other in sheet.symbols)
 
 
 def _at_edge(sheet: Sheet, missing: Sequence[Placement]) -> list[Placement]:

@@ -1,5 +1,5 @@
 import { type Catalogue, freeId } from "./catalogue";
-import { findNets } from "./nets";
+import { findNets, type Net, netsByEnd } from "./nets";
 import { type Circuit, type Conductor, type End, endKey, sameEnd } from "./types";
 
 /** Symbols of contacts: taken out of a row, the wire may go through where they stood. */
@@ -8,7 +8,7 @@ export const CONTACTS =
 
 /**
  * The wires that close the gaps a device would leave: a potential that only ran on over one of its
- * clamps stays whole, and where one of its contacts stood in a row of two the row is joined again.
+ * clamps stays whole, and where one of its contacts stood in a row the row is joined again.
  * With `only` a single part of it goes.
  */
 export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only?: string): Conductor[] {
@@ -16,9 +16,13 @@ export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only
   if (!device) return [];
   const going = catalogue.parts(device).filter((part) => only === undefined || part.name === only);
   const clamps = only === undefined ? catalogue.terminals(device) : going.flatMap((part) => part.terminals);
+  const leaving = new Set(going.map(({ name }) => name));
+  const staying = contactsOf(circuit, catalogue)
+    .filter((contact) => contact.device !== id || !leaving.has(contact.part))
+    .map(({ ends }) => ends);
   const bridges = going
     .filter((part) => part.terminals.length === 2 && CONTACTS.test(part.symbol))
-    .flatMap((part) => inSeries(circuit, id, part.terminals));
+    .flatMap((part) => inSeries(circuit, id, part.terminals, staying));
   const kept: Conductor[] = [];
   for (const terminal of clamps) {
     const here = { device: id, terminal };
@@ -30,28 +34,83 @@ export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only
     });
   }
   const taken = circuit.conductors.map((wire) => wire.id);
-  return [...kept, ...bridges].map((wire) => {
+  const joined = new Set(circuit.conductors.map(pairKey));
+  return [...kept, ...bridges].flatMap((wire) => {
+    if (joined.has(pairKey(wire))) return [];
+    joined.add(pairKey(wire));
     const fresh = freeId(taken, "w");
     taken.push(fresh);
-    return { ...wire, id: fresh };
+    return [{ ...wire, id: fresh }];
   });
 }
 
-/** The wire that takes the place of a contact in a row: one of its potentials has no other branch. */
-function inSeries(circuit: Circuit, id: string, terminals: readonly string[]): Conductor[] {
-  const nets = findNets(circuit);
+/** The two terminals of a wire, in whichever order. */
+const pairKey = ({ a, b }: Conductor): string => [endKey(a), endKey(b)].sort().join(" ");
+
+/**
+ * The wire that takes the place of a contact in a row: its branch has nothing else at one of its ends,
+ * or no other contacts lead from one end to the other.
+ */
+function inSeries(
+  circuit: Circuit,
+  id: string,
+  terminals: readonly string[],
+  staying: readonly (readonly [End, End])[],
+): Conductor[] {
+  const nets = netsByEnd(findNets(circuit));
   const [first, second] = terminals.map((terminal) => ({ device: id, terminal }));
   if (!first || !second) return [];
-  const sides = [first, second].map((end) =>
-    nets.find((net) => net.ends.some((other) => sameEnd(other, end))),
-  );
-  const plain = sides.some((net) => net?.ends.length === 2);
+  const [one, two] = [nets.get(endKey(first)), nets.get(endKey(second))];
   const [above, below] = [first, second].map(
     (end) => circuit.conductors.flatMap((wire) => far(wire, end))[0],
   );
-  if (!plain || !above || !below || above.end.device === id || below.end.device === id) return [];
-  if (sameEnd(above.end, below.end)) return [];
-  return [{ ...above.wire, a: above.end, b: below.end }];
+  if (!one || !two || one === two || !above || !below) return [];
+  if (above.end.device === id || below.end.device === id) return [];
+  const alone = one.ends.length === 2 || two.ends.length === 2;
+  return alone || !leads(one, two, staying, nets) ? [{ ...above.wire, a: above.end, b: below.end }] : [];
+}
+
+/** Do contacts lead from one potential to another? */
+function leads(
+  from: Net,
+  to: Net,
+  contacts: readonly (readonly [End, End])[],
+  nets: ReadonlyMap<string, Net>,
+): boolean {
+  const reached = new Set<Net | undefined>([from]);
+  for (let grown = true; grown; ) {
+    grown = false;
+    for (const [a, b] of contacts) {
+      const [one, two] = [nets.get(endKey(a)), nets.get(endKey(b))];
+      if (!one || !two || reached.has(one) === reached.has(two)) continue;
+      reached.add(one).add(two);
+      grown = true;
+    }
+  }
+  return reached.has(to);
+}
+
+/** The single contacts of all devices, each by its two terminals. */
+function contactsOf(
+  circuit: Circuit,
+  catalogue: Catalogue,
+): { device: string; part: string; ends: [End, End] }[] {
+  return circuit.devices.flatMap((device) =>
+    catalogue.parts(device).flatMap(({ name, symbol, terminals: [a, b, more] }) =>
+      a !== undefined && b !== undefined && more === undefined && CONTACTS.test(symbol)
+        ? [
+            {
+              device: device.id,
+              part: name,
+              ends: [
+                { device: device.id, terminal: a },
+                { device: device.id, terminal: b },
+              ] as [End, End],
+            },
+          ]
+        : [],
+    ),
+  );
 }
 
 /** The other end of a wire that ends here. */
