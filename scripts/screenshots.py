@@ -3,13 +3,8 @@
 Run it after a change to a view: .venv/bin/python -m scripts.screenshots
 """
 
-import os
 import re
-import subprocess
-import sys
 import tempfile
-import time
-import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
@@ -17,9 +12,10 @@ import psycopg
 from playwright.sync_api import Page, ViewportSize, sync_playwright
 from psycopg.rows import dict_row
 
-from scripts.postgres import free_port, start_cluster
+from scripts.postgres import start_cluster
+from scripts.site import Site, free_port
 from server.demo import load_demo
-from server.store.database import migrate
+from server.store.migrations import migrate
 
 ROOT = Path(__file__).resolve().parents[1]
 SHOTS = ROOT / "docs" / "screenshots"
@@ -28,41 +24,23 @@ CHROMIUM = ["--disable-gpu", "--disable-background-networking", "--font-render-h
 
 
 def on_the_real_thing(work: Callable[[Page, str], None]) -> None:
-    """Do something with a page, on a server and a database of their own with the demo data."""
-    with tempfile.TemporaryDirectory() as folder:
-        Path(folder).chmod(0o755)
-        cluster = start_cluster(Path(folder) / "postgres")
-        port = free_port()
-        server = None
+    """Do something with a page, on a site and a database of their own with the demo data."""
+    with tempfile.TemporaryDirectory() as made:
+        folder = Path(made)
+        folder.chmod(0o755)
+        cluster = start_cluster(folder / "postgres")
         try:
             migrate(cluster.url)
             with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
                 load_demo(connection)
-            server = _serve(cluster.url, port)
-            with sync_playwright() as playwright:
+            with Site(cluster.url, folder, "127.0.0.1", free_port()) as site, sync_playwright() as playwright:
                 browser = playwright.chromium.launch(
                     executable_path="/usr/bin/chromium", chromium_sandbox=False, args=CHROMIUM
                 )
-                work(browser.new_page(viewport=SIZE), f"http://127.0.0.1:{port}")
+                work(browser.new_page(viewport=SIZE), site.address)
                 browser.close()
         finally:
-            if server:
-                server.terminate()
-                server.wait()
             cluster.stop()
-
-
-def _serve(database: str, port: int) -> subprocess.Popen[bytes]:
-    environment = os.environ | {"WIRETRACE_DATABASE": database, "WIRETRACE_WEB": str(ROOT / "web" / "dist")}
-    command = [sys.executable, "-m", "gunicorn", "--no-control-socket", "--bind", f"127.0.0.1:{port}"]
-    server = subprocess.Popen([*command, "server.app:create_app()"], cwd=ROOT, env=environment)
-    for _ in range(100):
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/library", timeout=1):
-                return server
-        except OSError:
-            time.sleep(0.1)
-    raise RuntimeError("the server does not answer")
 
 
 def _take_all(first: Page, address: str) -> None:

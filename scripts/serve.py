@@ -1,112 +1,108 @@
-"""Second half of ./run: database, migrations, demo data, and the server until Ctrl-C."""
+"""Second half of ./run: database, migrations, demo data, application and front, until Ctrl-C.
+
+It starts three programs and starts again what dies. They end with it, however it ends.
+"""
 
 import argparse
+import contextlib
 import json
 import os
+import shutil
 import signal
 import socket
-import subprocess
 import sys
 import time
-import urllib.error
-import urllib.request
 from pathlib import Path
 from types import FrameType
 
 import psycopg
 from psycopg.rows import dict_row
 
-from scripts.postgres import Cluster, PostgresError, start_cluster
+from scripts.children import MARK, end_leftovers, run_folder
+from scripts.postgres import Cluster, PostgresError, prepare_cluster
+from scripts.site import ROOT, GaveUp, Site
 from server.demo import load_demo
-from server.store.database import migrate
+from server.store.migrations import DatabaseTooNew, MigrationFailed, migrate
 
-ROOT = Path(__file__).resolve().parents[1]
 LOCAL = Path(os.environ.get("WIRETRACE_LOCAL", ROOT / ".local")).resolve()
-RUNNING = LOCAL / "running.json"
 FIRST_PORT = 8000
 PORTS_TRIED = 50
-WORKERS = 2
-SECONDS_TO_ANSWER = 30
+LOOK_EVERY_S = 0.1
+
+STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./run", description="Serve Wire Trace on this machine.")
-    parser.add_argument("--host", default="127.0.0.1", help="address to listen on (default: loopback only)")
-    parser.add_argument("--port", type=int, default=None, help=f"port (default: {FIRST_PORT} or the next free one)")
+    parser.add_argument("--host", default="127.0.0.1", help="address to listen on")
+    parser.add_argument("--port", type=int, default=0, help=f"port; 0 for {FIRST_PORT} or the next free one")
     arguments = parser.parse_args()
     # By hand, since a shell that starts this in the background has it ignore Ctrl-C.
-    for number in (signal.SIGINT, signal.SIGTERM):
+    for number in STOPPING:
         signal.signal(number, _interrupt)
-    if (address := _already_running()) is not None:
-        print(f"Wire Trace is already running at {address}")
-        return 0
+    os.environ[MARK] = str(LOCAL)
+    run = run_folder(str(LOCAL))
+    cluster: Cluster | None = None
     try:
+        if left := end_leftovers(str(LOCAL)):
+            _say(f"Stopped {left} processes that an earlier start left behind.")
         port = _port(arguments.host, arguments.port)
-        print("Starting the database ...", flush=True)
-        cluster = start_cluster(LOCAL / "postgres")
-    except (PostgresError, OSError) as error:
-        print(f"Cannot start: {error}", file=sys.stderr)
-        return 1
-    try:
-        return _serve(cluster, arguments.host, port)
+        _say("Starting the database ...")
+        cluster = prepare_cluster(LOCAL / "postgres")
+        cluster.start()
+        _fill(cluster)
+        _serve(cluster, run, arguments.host, port)
     except KeyboardInterrupt:
         return 0
+    except (PostgresError, DatabaseTooNew, MigrationFailed, GaveUp, OSError, psycopg.Error) as error:
+        print(f"Cannot go on: {error}", file=sys.stderr)
+        return 1
     finally:
         # A second Ctrl-C must not leave the database behind.
-        for number in (signal.SIGINT, signal.SIGTERM):
+        for number in STOPPING:
             signal.signal(number, signal.SIG_IGN)
-        RUNNING.unlink(missing_ok=True)
-        print("Stopping the database ...", flush=True)
-        cluster.stop()
+        _running().unlink(missing_ok=True)
+        if cluster is not None:
+            _say("Stopping the database ...")
+            cluster.stop()
+        shutil.rmtree(run, ignore_errors=True)
+    return 0
 
 
-def _serve(cluster: Cluster, host: str, port: int) -> int:
+def _fill(cluster: Cluster) -> None:
+    """Migrations and demo data."""
     applied = migrate(cluster.url)
     with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
         made = load_demo(connection)
-    print(f"Database ready: {applied} migrations applied, {made} demo jobs made.", flush=True)
-    environment = os.environ | {"WIRETRACE_DATABASE": cluster.url, "WIRETRACE_WEB": str(ROOT / "web" / "dist")}
-    command = [sys.executable, "-m", "gunicorn", "--no-control-socket", "--bind", f"{host}:{port}", "--workers",
-               str(WORKERS), "--threads", "4", "--log-level", "warning", "server.app:create_app()"]  # fmt: skip
-    server = subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
-    address = f"http://{'127.0.0.1' if host == '0.0.0.0' else host}:{port}"
-    try:
-        _wait_until_it_answers(server, address)
-        RUNNING.write_text(json.dumps({"pid": os.getpid(), "address": address}), encoding="utf-8")
-        print(f"Wire Trace is at {address}   (Ctrl-C stops it)", flush=True)
-        return server.wait()
-    finally:
-        server.terminate()
-        server.wait()
+    _say(f"Database ready: {applied} migrations applied, {made} demo jobs made.")
 
 
-def _wait_until_it_answers(server: subprocess.Popen[bytes], address: str) -> None:
-    for _ in range(SECONDS_TO_ANSWER * 10):
-        if server.poll() is not None:
-            raise SystemExit("The server stopped at once; its message stands above.")
-        try:
-            with urllib.request.urlopen(f"{address}/api/jobs", timeout=2):
-                return
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.1)
-    raise SystemExit(f"The server does not answer at {address}.")
+def _serve(cluster: Cluster, run: Path, host: str, port: int) -> None:
+    with Site(cluster.url, run, host, port, {"WIRETRACE_HOSTS": _hosts(host)}) as site:
+        _remember(site.address)
+        _say(f"Wire Trace is at {site.address}   (Ctrl-C stops it)")
+        _look_after(cluster, site)
 
 
-def _already_running() -> str | None:
-    """Address of a server that another ./run in this folder has started."""
-    try:
-        running = json.loads(RUNNING.read_text("utf-8"))
-        os.kill(running["pid"], 0)
-        with urllib.request.urlopen(f"{running['address']}/api/jobs", timeout=2):
-            return str(running["address"])
-    except (OSError, ValueError, KeyError):
-        return None
+def _look_after(cluster: Cluster, site: Site) -> None:
+    """Start again what ends, until somebody stops this."""
+    while True:
+        time.sleep(LOOK_EVERY_S)
+        if cluster.process is None or cluster.process.poll() is not None:
+            _say("The database ended; it is started again.")
+            cluster.start()
+        for program in site.programs:
+            if program.gone:
+                _say(f"The {program.title} ended; it is started again.")
+                program.stop()
+                program.start()
 
 
-def _port(host: str, wanted: int | None) -> int:
+def _port(host: str, wanted: int) -> int:
     """The wanted port, or the first free one. Raises OSError when there is none."""
-    for port in range(FIRST_PORT, FIRST_PORT + PORTS_TRIED) if wanted is None else (wanted,):
-        with socket.socket() as listener:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    for port in (wanted,) if wanted else range(FIRST_PORT, FIRST_PORT + PORTS_TRIED):
+        with socket.socket(family) as listener:
             listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:
                 listener.bind((host, port))
@@ -114,6 +110,29 @@ def _port(host: str, wanted: int | None) -> int:
                 continue
             return port
     raise OSError(f"port {wanted} is in use" if wanted else f"no free port from {FIRST_PORT} on")
+
+
+def _hosts(host: str) -> str:
+    """Names under which the server answers besides those of loopback."""
+    given = [name for name in os.environ.get("WIRETRACE_HOSTS", "").split(",") if name]
+    return ",".join([*given, f"[{host}]" if ":" in host else host])
+
+
+def _running() -> Path:
+    return LOCAL / "running.json"
+
+
+def _remember(address: str) -> None:
+    """For the next ./run, which says where this one is."""
+    new = LOCAL / "running.json.new"
+    new.write_text(json.dumps({"pid": os.getpid(), "address": address}), encoding="utf-8")
+    new.rename(_running())
+
+
+def _say(text: str) -> None:
+    # The terminal may be gone.
+    with contextlib.suppress(OSError):
+        print(text, flush=True)
 
 
 def _interrupt(number: int, frame: FrameType | None) -> None:

@@ -1,5 +1,7 @@
 """The application: create_app(config) puts the pieces together."""
 
+import hmac
+import socket
 from typing import Any
 
 from apiflask import APIFlask
@@ -7,9 +9,10 @@ from flask import Response, request, send_from_directory
 from werkzeug.exceptions import NotFound, UnsupportedMediaType
 
 from server import openapi, problems
-from server.api import catalogue, checks, formats, jobs, simulation, versions
+from server.api import catalogue, checks, formats, health, jobs, simulation, versions
 from server.config import Config, config_from_environment
 from server.store import database
+from wiretrace.work import bounded
 
 CONTENT_POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
@@ -17,14 +20,36 @@ CONTENT_POLICY = (
 )
 
 
+class Application(APIFlask):
+    """Every request has so much computing and no more, and none for a client that has hung up."""
+
+    def dispatch_request(self) -> Any:
+        with bounded(self.config["WORK_S"], "This request", _client_waits):
+            return super().dispatch_request()
+
+
+def _client_waits() -> bool:
+    """Is the other end of the connection still there? Known only of a socket that the server hands on."""
+    connection: socket.socket | None = request.environ.get("gunicorn.socket")
+    if connection is None:
+        return True
+    try:
+        return connection.recv(1, socket.MSG_PEEK | socket.MSG_DONTWAIT) != b""
+    except BlockingIOError:
+        return True
+    except OSError:
+        return False
+
+
 def create_app(config: Config | None = None) -> APIFlask:
     """Make the application; without a config, from the environment."""
     config = config or config_from_environment()
-    app = APIFlask(
+    app = Application(
         "server", title="Wire Trace", version="1", docs_path=None, json_errors=False, spec_path="/api/openapi.json"
     )
     app.config.update(
         OPENAPI_VERSION="3.1.0",
+        WORK_S=config.work_s,
         MAX_CONTENT_LENGTH=config.max_request_bytes,
         TRUSTED_HOSTS=list(config.hosts),
         AUTO_VALIDATION_ERROR_RESPONSE=False,
@@ -33,16 +58,21 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
     database.install(app, config)
-    for module in (jobs, simulation, catalogue, checks, formats, versions):
+    for module in (health, jobs, simulation, catalogue, checks, formats, versions):
         app.register_blueprint(module.blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)
     app.before_request(_json_only)
+    if config.password:
+        _ask_for_password(app, config.password)
     app.after_request(_guard)
     return app
 
 
 def _serve_front_end(app: APIFlask, config: Config) -> None:
+    # Known beforehand: a path that somebody makes up never meets the file system.
+    files = {entry.name for entry in config.web.iterdir() if entry.is_file()} if config.web.is_dir() else set()
+
     @app.get("/", defaults={"path": ""})
     @app.get("/<path:path>")
     @app.doc(hide=True)
@@ -52,8 +82,18 @@ def _serve_front_end(app: APIFlask, config: Config) -> None:
             raise NotFound(f"There is no {path}.")
         if path.startswith("assets/"):
             return send_from_directory(config.web, path, max_age=31_536_000)
-        name = path if (config.web / path).is_file() else "index.html"
-        return send_from_directory(config.web, name, max_age=0)
+        return send_from_directory(config.web, path if path in files else "index.html", max_age=0)
+
+
+def _ask_for_password(app: APIFlask, password: str) -> None:
+    @app.before_request
+    def known() -> Response | None:
+        given = request.authorization
+        if given and given.password and hmac.compare_digest(given.password.encode(), password.encode()):
+            return None
+        answer = problems.problem(401, "password", "Password needed", "Ask whoever started this server for it.")
+        answer.headers["WWW-Authenticate"] = 'Basic realm="Wire Trace", charset="UTF-8"'
+        return answer
 
 
 def _json_only() -> None:

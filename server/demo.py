@@ -3,7 +3,8 @@
 from psycopg import Connection
 from psycopg.rows import DictRow
 
-from server.store.jobs import create_job, list_jobs
+from server.store.jobs import create_job
+from server.store.marks import first_time
 from wiretrace.library import library_circuit
 
 JOBS = (
@@ -27,9 +28,17 @@ JOBS = (
 
 
 def load_demo(connection: Connection[DictRow]) -> int:
-    """Make the demo jobs if there are no jobs yet; return how many were made."""
-    if list_jobs(connection):
-        return 0
+    """Make the demo jobs in a database that never had them; return how many were made.
+
+    Whoever deletes them all does not get them back.
+    """
+    with connection.transaction():
+        if not first_time(connection, "demo"):
+            return 0
+        return _make(connection)
+
+
+def _make(connection: Connection[DictRow]) -> int:
     for title, place, name in JOBS:
         circuit = library_circuit(name).model_copy(update={"title": title})
         create_job(connection, title, place, circuit.model_dump(mode="json"))

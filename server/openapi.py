@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, formats, jobs, simulation, versions
+from server.api import catalogue, checks, formats, health, jobs, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData, RunData
@@ -41,6 +41,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     versions.VersionData,
     CatalogueData,
     catalogue.Library,
+    health.Health,
     ProblemBody,
 )
 

@@ -11,7 +11,7 @@ from flask import Response
 from werkzeug.exceptions import HTTPException
 
 from wiretrace.circuit.document import Frozen
-from wiretrace.errors import CircuitTooLarge, NewerVersion, WiretraceError
+from wiretrace.errors import CircuitTooLarge, NewerVersion, NobodyWaits, TooMuchWork, WiretraceError
 
 log = logging.getLogger(__name__)
 
@@ -69,9 +69,18 @@ def register(app: APIFlask) -> None:
     app.register_error_handler(Exception, _unexpected)
 
 
+_CORE: dict[type[WiretraceError], tuple[int, str]] = {
+    CircuitTooLarge: (413, "The circuit is too large"),
+    NewerVersion: (422, "Newer document"),
+    TooMuchWork: (422, "Too much work"),
+    NobodyWaits: (499, "Nobody waits"),
+}
+
+
 def _core(error: WiretraceError) -> Response:
-    status = 413 if isinstance(error, CircuitTooLarge) else 422
-    title = "Newer document" if isinstance(error, NewerVersion) else "The circuit cannot be used"
+    status, title = next(
+        (told for kind, told in _CORE.items() if isinstance(error, kind)), (422, "The circuit cannot be used")
+    )
     items = [asdict(item) for item in error.problems]
     return problem(status, _kind(type(error).__name__), title, error.message, problems=items)
 

@@ -1,28 +1,36 @@
-"""What all tests share: a real PostgreSQL, made for this run and stopped after it."""
+"""What all tests share: a real PostgreSQL, made for this process of the run and stopped after it."""
 
+import shutil
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from hypothesis import settings
 
+import wiretrace  # noqa: F401  (first, since it settles with how many threads numpy counts)
 from scripts.postgres import Cluster, start_cluster
-from server.store.database import migrate
+from server.store.migrations import migrate
 
 # The same examples at every run: a red test is red for everybody.
-settings.register_profile("repeatable", derandomize=True)
+# No deadline: a busy machine is no defect.
+settings.register_profile("repeatable", derandomize=True, deadline=None)
 settings.load_profile("repeatable")
 
 
 @pytest.fixture(scope="session")
-def cluster(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Cluster]:
-    """A migrated cluster of its own on a free port of loopback."""
-    folder = tmp_path_factory.mktemp("postgres")
-    # PostgreSQL runs as another user when the tests run as root: it must be able to enter.
-    for path in (folder, *folder.parents):
-        if path.owner() == Path.home().owner() and path.is_relative_to("/tmp/pytest-of-" + path.owner()):
-            path.chmod(0o755)
-    made = start_cluster(folder / "cluster")
+def cluster() -> Iterator[Cluster]:
+    """A migrated cluster of its own. It need not outlive a power failure."""
+    folder = reachable_folder()
+    made = start_cluster(folder, "-c", "fsync=off", "-c", "full_page_writes=off")
     migrate(made.url)
     yield made
     made.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def reachable_folder() -> Path:
+    """An empty folder that the ordinary user may enter, who has the data when the tests run as root."""
+    folder = Path(tempfile.mkdtemp(prefix="wiretrace-test-"))
+    folder.chmod(0o755)
+    return folder

@@ -10,7 +10,9 @@
     |-- MeasurementRefused        an instrument must not be used as things stand
     |-- SingularNetwork           the equations have no single answer
     |-- UnstableInstant           contacts change without end while no time passes
-    `-- TooManyEvents             a run changes more often than can be recorded
+    |-- TooManyEvents             a run changes more often than can be recorded
+    |-- TooMuchWork               more computing than was allowed for
+    `-- NobodyWaits               whoever asked has gone
 
 Each carries `problems`: what is wrong and where, so that a screen can put the
 message at the place it is about.
@@ -82,3 +84,11 @@ class UnstableInstant(WiretraceError):
 
 class TooManyEvents(WiretraceError):
     """The run changes more often than a trajectory may record."""
+
+
+class TooMuchWork(WiretraceError):
+    """The work takes more computing than it was allowed; the message says how much that was."""
+
+
+class NobodyWaits(WiretraceError):
+    """Whoever asked for the work has gone; it was broken off."""

@@ -1,45 +1,62 @@
 """The connection pool, and one connection for each request that needs one."""
 
-from pathlib import Path
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from flask import Flask, current_app, g
-from psycopg import Connection
+from psycopg import Connection, Transaction
 from psycopg.rows import DictRow, dict_row
 from psycopg_pool import ConnectionPool
-from yoyo import get_backend, read_migrations
 
 from server.config import Config
-
-MIGRATIONS = Path(__file__).parents[1] / "migrations"
-
-
-def migrate(database: str) -> int:
-    """Apply the migrations that are missing; return how many there were."""
-    backend = get_backend(database.replace("postgresql://", "postgresql+psycopg://", 1))
-    try:
-        with backend.lock():
-            missing = backend.to_apply(read_migrations(str(MIGRATIONS)))
-            backend.apply_migrations(missing)
-            return len(missing)
-    finally:
-        backend.connection.close()
+from wiretrace.work import unbounded
 
 
-def install(app: Flask, config: Config) -> ConnectionPool[Connection[DictRow]]:
-    """Give the application its pool and see to it that a request's connection goes back."""
-    pool = ConnectionPool(
-        config.database,
-        connection_class=Connection[DictRow],
-        kwargs={"row_factory": dict_row, "connect_timeout": 3},
-        min_size=0,
-        max_size=8,
-        timeout=config.database_timeout_s,
-        check=ConnectionPool.check_connection,
-        open=True,
-    )
-    app.extensions["database"] = pool
+class SettledConnection(Connection[DictRow]):
+    """A connection whose transactions are not broken off when the computing of a request has taken too long."""
+
+    @contextmanager
+    def transaction(self, savepoint_name: str | None = None, force_rollback: bool = False) -> Iterator[Transaction]:
+        with unbounded(), super().transaction(savepoint_name, force_rollback) as held:
+            yield held
+
+
+class Pools:
+    """A pool of connections for each process: a forked worker must not talk on its parent's."""
+
+    def __init__(self, config: Config) -> None:
+        self._config = config
+        self._pid = 0
+        self._pool: ConnectionPool[SettledConnection] | None = None
+
+    def pool(self) -> ConnectionPool[SettledConnection]:
+        """This process's pool."""
+        if self._pool is None or self._pid != os.getpid():
+            self._pid = os.getpid()
+            self._pool = ConnectionPool(
+                self._config.database,
+                connection_class=SettledConnection,
+                kwargs={"row_factory": dict_row, "connect_timeout": 3},
+                min_size=0,
+                max_size=8,
+                timeout=self._config.database_timeout_s,
+                check=ConnectionPool.check_connection,
+                open=True,
+            )
+        return self._pool
+
+    def close(self) -> None:
+        """Give up this process's connections."""
+        if self._pool is not None and self._pid == os.getpid():
+            self._pool.close()
+        self._pool = None
+
+
+def install(app: Flask, config: Config) -> None:
+    """Give the application its connections and see to it that a request's connection goes back."""
+    app.extensions["database"] = Pools(config)
     app.teardown_appcontext(_give_back)
-    return pool
 
 
 def connection() -> Connection[DictRow]:
@@ -48,7 +65,8 @@ def connection() -> Connection[DictRow]:
     Raises psycopg_pool.PoolTimeout when the database does not answer.
     """
     if "connection" not in g:
-        g.connection = current_app.extensions["database"].getconn()
+        with unbounded():
+            g.connection = current_app.extensions["database"].pool().getconn()
     held: Connection[DictRow] = g.connection
     return held
 
@@ -56,4 +74,4 @@ def connection() -> Connection[DictRow]:
 def _give_back(error: BaseException | None) -> None:
     held = g.pop("connection", None)
     if held is not None:
-        current_app.extensions["database"].putconn(held)
+        current_app.extensions["database"].pool().putconn(held)

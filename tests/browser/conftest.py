@@ -1,23 +1,20 @@
 """The real thing: gunicorn on the test database, the built front end, Debian's Chromium."""
 
-import os
-import subprocess
-import sys
-import time
-import urllib.error
-import urllib.request
+import shutil
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from pathlib import Path
 from typing import Any
 
 import psycopg
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
-from scripts.postgres import Cluster, free_port
+from scripts.postgres import Cluster
+from scripts.site import Site, free_port
+from tests.conftest import reachable_folder
 
-ROOT = Path(__file__).parents[2]
+# As long as a busy machine may need; an idle one never waits.
+expect.set_options(timeout=30_000)
+
 ARGUMENTS = [
     "--disable-gpu",
     "--disable-quic",
@@ -39,44 +36,26 @@ def browser_context_args() -> dict[str, Any]:
     return {"viewport": {"width": 1280, "height": 800}, "color_scheme": "light"}
 
 
-@dataclass
-class Server:
-    """A running server that a test may stop and start again."""
+class Server(Site):
+    """A running site that a test may stop and start again."""
 
-    database: str
-    port: int
-    process: subprocess.Popen[bytes] | None = field(default=None)
-
-    @property
-    def address(self) -> str:
-        return f"http://127.0.0.1:{self.port}"
+    running = False
 
     def start(self) -> None:
-        environment = os.environ | {"WIRETRACE_DATABASE": self.database, "WIRETRACE_WEB": str(ROOT / "web" / "dist")}
-        command = [sys.executable, "-m", "gunicorn", "--no-control-socket", "--bind", f"127.0.0.1:{self.port}",
-                   "--workers", "2", "--threads", "4", "--log-level", "error", "server.app:create_app()"]  # fmt: skip
-        self.process = subprocess.Popen(command, cwd=ROOT, env=environment, stderr=subprocess.DEVNULL)
-        for _ in range(150):
-            try:
-                with urllib.request.urlopen(f"{self.address}/api/library", timeout=1):
-                    return
-            except (urllib.error.URLError, OSError):
-                time.sleep(0.1)
-        raise RuntimeError("the server does not answer")
+        super().start()
+        self.running = True
 
     def stop(self) -> None:
-        if self.process:
-            self.process.terminate()
-            self.process.wait()
-            self.process = None
+        super().stop()
+        self.running = False
 
 
 @pytest.fixture(scope="session")
 def running(cluster: Cluster) -> Iterator[Server]:
-    server = Server(cluster.url, free_port())
-    server.start()
-    yield server
-    server.stop()
+    run = reachable_folder()
+    with Server(cluster.url, run, "127.0.0.1", free_port(), workers=2) as server:
+        yield server
+    shutil.rmtree(run, ignore_errors=True)
 
 
 @pytest.fixture
@@ -84,9 +63,14 @@ def site(running: Server, cluster: Cluster) -> Server:
     """The server with an empty list of jobs."""
     with psycopg.connect(cluster.url) as connection:
         connection.execute("TRUNCATE jobs RESTART IDENTITY CASCADE")
-    if running.process is None:
+    if not running.running:
         running.start()
     return running
+
+
+@pytest.fixture(autouse=True)
+def patient(page: Page) -> None:
+    page.set_default_timeout(60_000)
 
 
 @pytest.fixture(autouse=True)

@@ -35,7 +35,7 @@ def test_star_and_then_delta(page: Page, site: Server) -> None:
     says(page, "K2", "in")
     reads(page, "226.6")
     release(page)
-    expect(page.locator('[data-says="K3"]')).to_have_text("in", timeout=8000)
+    expect(page.locator('[data-says="K3"]')).to_have_text("in")
     says(page, "K2", "out")
     reads(page, "394.8")
 
@@ -70,9 +70,9 @@ def test_slow_motion_shows_the_order_of_contacts(page: Page, site: Server) -> No
     page.get_by_role("button", name="1/100").click()
     expect(page.get_by_text("Last 100 ms")).to_be_visible()
     hold(page, "S1 Start Press")
-    expect(page.locator('[data-says="H2"]')).to_have_text("dark", timeout=8000)
+    expect(page.locator('[data-says="H2"]')).to_have_text("dark")
     says(page, "K1", "moving")
-    expect(page.locator('[data-says="K1"]')).to_have_text("in", timeout=8000)
+    expect(page.locator('[data-says="K1"]')).to_have_text("in")
     release(page)
 
 

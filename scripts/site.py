@@ -1,0 +1,152 @@
+"""The application and the server in front of it, as ./run, the browser tests and the measurements start them."""
+
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from types import TracebackType
+from typing import Self
+
+from scripts import front
+from scripts.children import end_group, start_child
+from server.config import MAX_REQUEST_BYTES
+
+ROOT = Path(__file__).resolve().parents[1]
+WEB = ROOT / "web" / "dist"
+BACKLOG = 2048
+SECONDS_TO_ANSWER = 60
+STARTS_IN_A_ROW = 5
+A_ROW_S = 20.0
+
+
+class GaveUp(RuntimeError):
+    """A program ends again and again, or never answers."""
+
+
+@dataclass
+class Program:
+    """A program that runs as long as the site does, and when it was started."""
+
+    title: str
+    command: Sequence[str]
+    ending: signal.Signals
+    environment: Mapping[str, str] = field(default_factory=dict)
+    keep: Sequence[int] = ()
+    folder: Path = ROOT
+    process: subprocess.Popen[bytes] | None = None
+    starts: list[float] = field(default_factory=list)
+
+    def start(self) -> None:
+        """Start it. Raises GaveUp when it was started too often lately."""
+        now = time.monotonic()
+        self.starts = [past for past in self.starts if now - past < A_ROW_S] + [now]
+        if len(self.starts) > STARTS_IN_A_ROW:
+            raise GaveUp(f"the {self.title} ends again and again; its messages stand above")
+        self.process = start_child(
+            self.command, ending=self.ending, environment=self.environment, folder=self.folder, keep=self.keep
+        )
+
+    def stop(self) -> None:
+        """Stop it and whatever it left running."""
+        if self.process is not None:
+            end_group(self.process, self.ending, seconds=10)
+            self.process = None
+
+    @property
+    def gone(self) -> bool:
+        """Has it ended by itself?"""
+        return self.process is None or self.process.poll() is not None
+
+
+class Site:
+    """Both programs on a database. `run` is a folder for their sockets and settings, `more` of the environment.
+
+    The socket of the application is held here, so that requests wait while it is started again.
+    """
+
+    def __init__(
+        self, database: str, run: Path, host: str, port: int, more: Mapping[str, str] | None = None, workers: int = 0
+    ) -> None:
+        self.address = _address(host, port)
+        socket_path = run / "application"
+        self._listener = socket.socket(socket.AF_UNIX)
+        self._listener.bind(str(socket_path))
+        self._listener.listen(BACKLOG)
+        number = self._listener.fileno()
+        settings = ["-c", "python:server.gunicorn", *(["--workers", str(workers)] if workers else [])]
+        configuration = front.write_configuration(
+            run, host=host, port=port, web=WEB, application=socket_path, most=MAX_REQUEST_BYTES
+        )
+        environment = {"WIRETRACE_DATABASE": database, "WIRETRACE_WEB": str(WEB), "XDG_CACHE_HOME": str(run)}
+        self.programs = (
+            Program(
+                "application",
+                [sys.executable, "-m", "gunicorn", *settings, "--bind", f"fd://{number}", "server.app:create_app()"],
+                signal.SIGQUIT,
+                {**environment, **(more or {})},
+                (number,),
+            ),
+            Program("server in front", front.command(configuration), signal.SIGTERM, folder=run),
+        )
+
+    def start(self) -> None:
+        """Start both and wait until they answer. Raises GaveUp."""
+        for program in self.programs:
+            program.start()
+        deadline = time.monotonic() + SECONDS_TO_ANSWER
+        while time.monotonic() < deadline:
+            for program in self.programs:
+                if program.gone:
+                    raise GaveUp(f"the {program.title} stopped at once; its message stands above")
+            if self._answers():
+                return
+            time.sleep(0.05)
+        raise GaveUp(f"the server does not answer at {self.address}")
+
+    def _answers(self) -> bool:
+        try:
+            with urllib.request.urlopen(f"{self.address}/api/health", timeout=5):
+                return True
+        except urllib.error.HTTPError as error:
+            return error.code == 401
+        except OSError:
+            return False
+
+    def stop(self) -> None:
+        """Stop both, the front first."""
+        for program in reversed(self.programs):
+            program.stop()
+
+    def __enter__(self) -> Self:
+        try:
+            self.start()
+        except BaseException:
+            self.__exit__(None, None, None)
+            raise
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, traceback: TracebackType | None
+    ) -> None:
+        self.stop()
+        self._listener.close()
+
+
+def free_port() -> int:
+    """A port of the loopback interface that nobody listens on."""
+    with socket.socket() as listener:
+        listener.bind(("127.0.0.1", 0))
+        port: int = listener.getsockname()[1]
+        return port
+
+
+def _address(host: str, port: int) -> str:
+    """Under which address this machine reaches the server."""
+    host = {"0.0.0.0": "127.0.0.1", "::": "::1"}.get(host, host)
+    return f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
