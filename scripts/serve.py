@@ -94,8 +94,7 @@ def _look_after(cluster: Cluster, site: Site) -> None:
         for program in site.programs:
             if program.gone:
                 _say(f"The {program.title} ended; it is started again.")
-                program.stop()
-                program.start()
+                site.start_again(program)
 
 
 def _port(host: str, wanted: int) -> int:

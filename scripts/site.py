@@ -1,5 +1,6 @@
 """The application and the server in front of it, as ./run, the browser tests and the measurements start them."""
 
+import os
 import signal
 import socket
 import subprocess
@@ -74,10 +75,12 @@ class Site:
         self, database: str, run: Path, host: str, port: int, more: Mapping[str, str] | None = None, workers: int = 0
     ) -> None:
         self.address = _address(host, port)
-        socket_path = run / "application"
+        self._bound, socket_path = run / "bound", run / "application"
         self._listener = socket.socket(socket.AF_UNIX)
-        self._listener.bind(str(socket_path))
+        self._listener.bind(str(self._bound))
         self._listener.listen(BACKLOG)
+        # gunicorn takes away the name that the socket was bound to when it ends; this one stays.
+        os.link(self._bound, socket_path)
         number = self._listener.fileno()
         settings = ["-c", "python:server.gunicorn", *(["--workers", str(workers)] if workers else [])]
         configuration = front.write_configuration(
@@ -95,10 +98,17 @@ class Site:
             Program("server in front", front.command(configuration), signal.SIGTERM, folder=run),
         )
 
+    def start_again(self, program: Program) -> None:
+        """Start one that has ended, with whatever it left running stopped first. Raises GaveUp."""
+        program.stop()
+        if not self._bound.exists():
+            os.link(self._bound.with_name("application"), self._bound)
+        program.start()
+
     def start(self) -> None:
         """Start both and wait until they answer. Raises GaveUp."""
         for program in self.programs:
-            program.start()
+            self.start_again(program)
         deadline = time.monotonic() + SECONDS_TO_ANSWER
         while time.monotonic() < deadline:
             for program in self.programs:

@@ -11,7 +11,7 @@ from flask import Response
 from werkzeug.exceptions import HTTPException
 
 from wiretrace.circuit.document import Frozen
-from wiretrace.errors import CircuitTooLarge, NewerVersion, NobodyWaits, TooMuchWork, WiretraceError
+from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, WiretraceError
 
 log = logging.getLogger(__name__)
 
@@ -59,6 +59,7 @@ def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Res
 def register(app: APIFlask) -> None:
     """Install the handlers; nothing may leave as an HTML error page."""
     app.register_error_handler(WiretraceError, _core)
+    app.register_error_handler(Stopped, _stopped)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(psycopg.OperationalError, _database)
@@ -69,20 +70,16 @@ def register(app: APIFlask) -> None:
     app.register_error_handler(Exception, _unexpected)
 
 
-_CORE: dict[type[WiretraceError], tuple[int, str]] = {
-    CircuitTooLarge: (413, "The circuit is too large"),
-    NewerVersion: (422, "Newer document"),
-    TooMuchWork: (422, "Too much work"),
-    NobodyWaits: (499, "Nobody waits"),
-}
-
-
 def _core(error: WiretraceError) -> Response:
-    status, title = next(
-        (told for kind, told in _CORE.items() if isinstance(error, kind)), (422, "The circuit cannot be used")
-    )
+    status = 413 if isinstance(error, CircuitTooLarge) else 422
+    title = "Newer document" if isinstance(error, NewerVersion) else "The circuit cannot be used"
     items = [asdict(item) for item in error.problems]
     return problem(status, _kind(type(error).__name__), title, error.message, problems=items)
+
+
+def _stopped(error: Stopped) -> Response:
+    """Too much was asked for; or whoever asked has gone, and nobody reads this."""
+    return problem(422, _kind(type(error).__name__), "Too much work", error.message)
 
 
 def _kind(name: str) -> str:

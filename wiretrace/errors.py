@@ -10,11 +10,13 @@
     |-- MeasurementRefused        an instrument must not be used as things stand
     |-- SingularNetwork           the equations have no single answer
     |-- UnstableInstant           contacts change without end while no time passes
-    |-- TooManyEvents             a run changes more often than can be recorded
+    `-- TooManyEvents             a run changes more often than can be recorded
+
+    Stopped                       the work was broken off from outside; nothing in the core catches it
     |-- TooMuchWork               more computing than was allowed for
     `-- NobodyWaits               whoever asked has gone
 
-Each carries `problems`: what is wrong and where, so that a screen can put the
+Each of the first carries `problems`: what is wrong and where, so that a screen can put the
 message at the place it is about.
 """
 
@@ -86,9 +88,17 @@ class TooManyEvents(WiretraceError):
     """The run changes more often than a trajectory may record."""
 
 
-class TooMuchWork(WiretraceError):
+class Stopped(Exception):
+    """The work was broken off from outside, wherever it stood."""
+
+    def __init__(self, message: str) -> None:
+        super().__init__(message)
+        self.message = message
+
+
+class TooMuchWork(Stopped):
     """The work takes more computing than it was allowed; the message says how much that was."""
 
 
-class NobodyWaits(WiretraceError):
-    """Whoever asked for the work has gone; it was broken off."""
+class NobodyWaits(Stopped):
+    """Whoever asked for the work has gone."""

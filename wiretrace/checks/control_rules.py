@@ -3,7 +3,10 @@
 import math
 from collections.abc import Iterator
 
-from wiretrace.checks.facts import BUTTONS, CONTACTORS, MOMENTARY, MOTORS, Facts, Parts
+import numpy as np
+from numpy.typing import NDArray
+
+from wiretrace.checks.facts import BUTTONS, CONTACTORS, MOMENTARY, MOTORS, Facts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 from wiretrace.circuit.checked import Installed
 from wiretrace.simulation.plant import BranchRef
@@ -19,7 +22,7 @@ def _buttons(facts: Facts) -> list[Installed]:
 
 
 def _controlled(facts: Facts) -> list[tuple[Installed, int, int]]:
-    found = list(facts.coils())
+    found = list(facts.coils)
     if not found:
         raise NothingToCheck
     return found
@@ -52,20 +55,11 @@ def start_is_normally_open(facts: Facts) -> Iterator[Finding]:
             )
 
 
-def _bridges(parts: Parts, ref: BranchRef, others: list[BranchRef]) -> bool:
-    """Do other contacts lie across a contact, between the same two potentials?"""
-    return any(
-        (parts.joined(ref.a, other.a) and parts.joined(ref.b, other.b))
-        or (parts.joined(ref.a, other.b) and parts.joined(ref.b, other.a))
-        for other in others
-    )
-
-
 def _seal_contacts(facts: Facts) -> list[BranchRef]:
     """Normally open contacts that an armature moves."""
     return [
         ref
-        for item, _, _ in facts.coils()
+        for item, _, _ in facts.coils
         for ref in facts.contacts(item)
         if not facts.is_pole(ref) and not facts.rest(ref)
     ]
@@ -73,17 +67,19 @@ def _seal_contacts(facts: Facts) -> list[BranchRef]:
 
 def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
     seals = _seal_contacts(facts)
+    others = facts.mask(lambda ref: not facts.is_pole(ref) and facts.kind(ref) != "plc")
     starts = [
         (item, ref)
         for item in _buttons(facts)
         if not facts.is_stop(item) and "jog" not in item.device.function.lower()
         for ref in facts.contacts(item)
-        if not facts.rest(ref) and _leads_to_a_coil(facts, ref)
+        if not facts.rest(ref) and _leads_to_a_coil(facts, others, ref)
     ]
     if not starts:
         raise NothingToCheck
+    sealed = {facts.at_rest.pair(seal) for seal in seals}
     for item, ref in starts:
-        if not _bridges(facts.at_rest, ref, seals):
+        if facts.at_rest.pair(ref) not in sealed:
             yield Finding(
                 f"{item.id}/{ref.branch}",
                 f"Nothing seals {item.label} in: no contact of a contactor lies across {ref.branch}.",
@@ -93,11 +89,11 @@ def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
             )
 
 
-def _leads_to_a_coil(facts: Facts, ref: BranchRef) -> bool:
-    """Is a coil fed only while this contact is closed, all others being closed?"""
-    without = facts.parts(lambda other: not facts.is_pole(other) and other != ref and facts.kind(other) != "plc")
-    ends = {int(without.label[ref.a]), int(without.label[ref.b])}
-    return any(ends & {int(without.label[a]), int(without.label[b])} for _, a, b in facts.coils())
+def _leads_to_a_coil(facts: Facts, others: NDArray[np.bool_], ref: BranchRef) -> bool:
+    """Is a coil fed only while this contact is closed, all `others` being closed?"""
+    without = facts.joined_by(others, but=(ref,))
+    at_coils = without.label[[node for _, a, b in facts.coils for node in (a, b)]]
+    return bool(np.isin(at_coils, list(without.pair(ref))).any())
 
 
 def seal_in_lies_not_across_the_stop(facts: Facts) -> Iterator[Finding]:
@@ -111,16 +107,18 @@ def seal_in_lies_not_across_the_stop(facts: Facts) -> Iterator[Finding]:
     ]
     if not stops:
         raise NothingToCheck
+    across: dict[frozenset[int], list[BranchRef]] = {}
+    for seal in seals:
+        across.setdefault(facts.wired.pair(seal), []).append(seal)
     for item, ref in stops:
-        for seal in seals:
-            if _bridges(facts.wired, ref, [seal]):
-                yield Finding(
-                    f"{item.id}/{seal.place}",
-                    f"{facts.label(seal.place)} {seal.branch} lies across the stop {item.label}.",
-                    "Once it is in, the stop button does nothing: there is a way around it.",
-                    seal.place,
-                    seal.branch.split("-")[0],
-                )
+        for seal in across.get(facts.wired.pair(ref), ()):
+            yield Finding(
+                f"{item.id}/{seal.place}",
+                f"{facts.label(seal.place)} {seal.branch} lies across the stop {item.label}.",
+                "Once it is in, the stop button does nothing: there is a way around it.",
+                seal.place,
+                seal.branch.split("-")[0],
+            )
 
 
 def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding]:

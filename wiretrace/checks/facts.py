@@ -1,10 +1,10 @@
 """What rules ask of a circuit: who is what, and what would be joined if these contacts were closed."""
 
 import math
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -51,24 +51,33 @@ class Parts:
     def joined(self, a: int, b: int) -> bool:
         return bool(self.label[a] == self.label[b])
 
-    def with_closed(self, refs: Iterable[BranchRef]) -> "Parts":
-        """The same with further contacts closed."""
-        label = self.label.copy()
-        for ref in refs:
-            label[label == label[ref.a]] = label[ref.b]
-        return Parts(label, self.poles)
+    @cached_property
+    def _poles_by_label(self) -> dict[int, tuple[Pole, ...]]:
+        found: dict[int, list[Pole]] = {}
+        for pole in self.poles:
+            if pole.what != "earth":
+                found.setdefault(int(self.label[pole.node]), []).append(pole)
+        return {label: tuple(poles) for label, poles in found.items()}
 
     def poles_at(self, node: int) -> tuple[Pole, ...]:
         """The poles that a node is joined to, earth left out."""
-        return tuple(pole for pole in self.poles if pole.what != "earth" and self.joined(pole.node, node))
+        return self._poles_by_label.get(int(self.label[node]), ())
 
     def feeds(self, a: int, b: int) -> tuple[Pole, Pole] | None:
         """Two different poles at the ends of a load, at least one of them live; None when it is not fed."""
-        for one in self.poles_at(a):
-            for two in self.poles_at(b):
-                if one != two and "live" in (one.what, two.what) and not self.joined(a, b):
-                    return one, two
+        if self.joined(a, b):
+            return None
+        there = self.poles_at(b)
+        live = next((pole for pole in there if pole.what == "live"), None)
+        for one in self.poles_at(a) if there else ():
+            two = there[0] if one.what == "live" else live
+            if two is not None:
+                return one, two
         return None
+
+    def pair(self, ref: BranchRef) -> frozenset[int]:
+        """What a branch lies between: equal for branches in parallel."""
+        return frozenset((int(self.label[ref.a]), int(self.label[ref.b])))
 
 
 class Facts:
@@ -78,10 +87,14 @@ class Facts:
         self.plant = Plant(circuit)
         self.circuit = circuit
         self.items = tuple(self.plant.devices.values())
+        self._remembered: dict[Hashable, Any] = {}
+        self._of: dict[tuple[str, ...], list[Installed]] = {}
 
     def of(self, *kinds: str) -> list[Installed]:
         """Devices of these kinds, in the order of the document."""
-        return [item for item in self.items if item.device.kind in kinds]
+        if kinds not in self._of:
+            self._of[kinds] = [item for item in self.items if item.device.kind in kinds]
+        return self._of[kinds]
 
     def node(self, item: Installed | str, terminal: str) -> int:
         device = item if isinstance(item, str) else item.id
@@ -104,12 +117,49 @@ class Facts:
 
         Through the devices `without` nothing leads.
         """
-        refs = [ref for ref in self._contacts if closed(ref) and ref.place not in without]
-        refs += [ref for ref in self._always if not (ref.branch and ref.place in without)] if without else self._always
-        a, b = [ref.a for ref in refs], [ref.b for ref in refs]
+        return self.joined_by(self.mask(closed), without)
+
+    def mask(self, closed: Closed) -> NDArray[np.bool_]:
+        """Which contacts `closed` accepts: worked out once where much is asked with few contacts different."""
+        contacts = [closed(ref) for ref in self._contacts]
+        return np.array([*contacts, *(True for _ in self._always)], dtype=np.bool_)
+
+    def joined_by(
+        self, mask: NDArray[np.bool_], without: tuple[str, ...] = (), but: tuple[BranchRef, ...] = ()
+    ) -> Parts:
+        """What is joined by the contacts of a `mask`; not through the devices `without`, nor the contacts `but`."""
+        a, b, rows = self._edges
+        if without or but:
+            mask = mask.copy()
+            for place in without:
+                mask[rows.get((place, ""), [])] = False
+            for ref in but:
+                mask[rows.get((ref.place, ref.branch), [])] = False
         count = len(self.plant.nodes)
-        graph = coo_array((np.ones(len(a), dtype=np.int8), (a, b)), shape=(count, count))
+        graph = coo_array((np.ones(int(mask.sum()), dtype=np.int8), (a[mask], b[mask])), shape=(count, count))
         return Parts(connected_components(graph, directed=False)[1].astype(np.intp), self.poles)
+
+    def rows_of_poles(self, device: str) -> list[int]:
+        """Places of the main poles of a contactor in a `mask`."""
+        rows = self._edges[2]
+        return [row for name in POLES for row in rows.get((device, name), ())]
+
+    def remembered(self, key: Hashable, work: Callable[[], Any]) -> Any:
+        """What `work` gives, worked out once for each key: rules ask for the same many times."""
+        if key not in self._remembered:
+            self._remembered[key] = work()
+        return self._remembered[key]
+
+    @cached_property
+    def _edges(self) -> tuple[NDArray[np.intp], NDArray[np.intp], dict[tuple[str, str], list[int]]]:
+        """Ends of all contacts and of what always conducts, and which of them a contact or a device has."""
+        refs = [*self._contacts, *self._always]
+        rows: dict[tuple[str, str], list[int]] = {}
+        for row, ref in enumerate(refs):
+            if ref.branch:
+                rows.setdefault((ref.place, ref.branch), []).append(row)
+                rows.setdefault((ref.place, ""), []).append(row)
+        return np.array([r.a for r in refs], dtype=np.intp), np.array([r.b for r in refs], dtype=np.intp), rows
 
     @cached_property
     def _always(self) -> list[BranchRef]:
@@ -132,7 +182,12 @@ class Facts:
     @cached_property
     def all_closed(self) -> Parts:
         """Joined with every contact of the control side closed, contactor poles open."""
-        return self.parts(lambda ref: not self.is_pole(ref))
+        return self.joined_by(self.control)
+
+    @cached_property
+    def control(self) -> NDArray[np.bool_]:
+        """Every contact of the control side: all but contactor poles."""
+        return self.mask(lambda ref: not self.is_pole(ref))
 
     @cached_property
     def at_rest(self) -> Parts:
@@ -146,22 +201,25 @@ class Facts:
 
     def feeds_input(self, ref: BranchRef) -> bool:
         """Does a contact lie at an input of a controller?"""
-        inputs = [
-            self.node(item, terminal.name)
+        return not self._at_inputs.isdisjoint(self.wired.pair(ref))
+
+    @cached_property
+    def _at_inputs(self) -> set[int]:
+        return {
+            int(self.wired.label[self.node(item, terminal.name)])
             for item in self.of("plc")
             for terminal in item.structure.terminals
             if terminal.name.startswith("I") and (item.id, terminal.name) in self.used_terminals
-        ]
-        return any(self.wired.joined(end, node) for end in (ref.a, ref.b) for node in inputs)
+        }
 
     def is_pole(self, ref: BranchRef) -> bool:
         """Is it a main pole of a contactor?"""
         return ref.branch in POLES and self.kind(ref) in CONTACTORS
 
-    def coils(self) -> Iterator[tuple[Installed, int, int]]:
+    @cached_property
+    def coils(self) -> tuple[tuple[Installed, int, int], ...]:
         """Contactors and relays with the nodes of their coils."""
-        for item in self.of(*COILS):
-            yield item, self.node(item, "A1"), self.node(item, "A2")
+        return tuple((item, self.node(item, "A1"), self.node(item, "A2")) for item in self.of(*COILS))
 
     def contacts(self, item: Installed) -> list[BranchRef]:
         """The contacts of a device that have a wire on both sides."""
@@ -172,6 +230,11 @@ class Facts:
             if branch.role is Role.CONTACT and both:
                 found.append(self.plant.branches[self.plant.branch_index(item.id, branch.name)])
         return found
+
+    def contacts_of(self, device: str) -> list[BranchRef]:
+        """All contacts of a device, wired or not."""
+        indexes = self.plant.branches_of[device]
+        return [ref for index, _ in indexes if (ref := self.plant.branches[index]).role is Role.CONTACT]
 
     @cached_property
     def used_terminals(self) -> set[tuple[str, str]]:

@@ -3,6 +3,9 @@
 from collections.abc import Iterator, Mapping
 from itertools import combinations
 
+import numpy as np
+from numpy.typing import NDArray
+
 from wiretrace.checks.facts import CONTACTORS, MOTORS, OVERLOADS, PROTECTION, Facts, Parts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 from wiretrace.circuit.checked import Installed
@@ -21,12 +24,22 @@ def _motors(facts: Facts) -> list[Installed]:
 
 def _with_in(facts: Facts, contactors: tuple[Installed, ...], but: tuple[str, ...] = ()) -> Parts:
     """What is joined with these contactors in, protection on; `but` are devices whose poles are left out."""
-    ids = {item.id for item in contactors}
+    ids = frozenset(item.id for item in contactors)
+    parts: Parts = facts.remembered(("in", ids, but), lambda: facts.joined_by(_mask_in(facts, ids), but))
+    return parts
 
-    def closed(ref: BranchRef) -> bool:
-        return ref.place in ids if facts.is_pole(ref) else facts.kind(ref) in (*PROTECTION, "isolator", "shell_disc")
 
-    return facts.parts(closed, but)
+def _mask_in(facts: Facts, ids: frozenset[str]) -> NDArray[np.bool_]:
+    on: NDArray[np.bool_] = facts.remembered(
+        "on", lambda: facts.mask(lambda ref: facts.kind(ref) in (*PROTECTION, "isolator", "shell_disc"))
+    ).copy()
+    for name in ids:
+        on[facts.rows_of_poles(name)] = True
+    return on
+
+
+def _leads(facts: Facts, motor: Installed) -> list[int]:
+    return [facts.node(motor, t.name) for t in motor.structure.terminals if t.name[0] in "UVW"]
 
 
 def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding]:
@@ -53,11 +66,17 @@ def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding]:
 def _relay_of(facts: Facts, relay: Installed) -> Installed | None:
     """The motor whose current passes a relay."""
     parts = _with_in(facts, tuple(facts.of(*CONTACTORS)))
+    motors: dict[int, Installed] = facts.remembered("motors", lambda: _motor_at(facts, parts))
+    return motors.get(int(parts.label[facts.node(relay, "2")]))
+
+
+def _motor_at(facts: Facts, parts: Parts) -> dict[int, Installed]:
+    """The first motor that has a lead at each part."""
+    found: dict[int, Installed] = {}
     for motor in facts.of(*MOTORS):
-        nodes = [facts.node(motor, t.name) for t in motor.structure.terminals if t.name[0] in "UVW"]
-        if any(parts.joined(facts.node(relay, "2"), node) for node in nodes):
-            return motor
-    return None
+        for node in _leads(facts, motor):
+            found.setdefault(int(parts.label[node]), motor)
+    return found
 
 
 def overload_contact_opens_the_control_circuit(facts: Facts) -> Iterator[Finding]:
@@ -91,25 +110,33 @@ def overload_contact_opens_the_control_circuit(facts: Facts) -> Iterator[Finding
 
 def _contactors_of(facts: Facts, motor: Installed) -> list[Installed]:
     """Contactors through whose poles a motor gets its lines."""
-    found = []
-    nodes = [facts.node(motor, t.name) for t in motor.structure.terminals if t.name[0] in "UVW"]
-    for item in facts.of(*CONTACTORS):
-        parts = _with_in(facts, (item,))
-        if any(any(p.what == "live" for p in parts.poles_at(node)) for node in nodes):
-            found.append(item)
+    feeding: dict[str, list[Installed]] = facts.remembered("feeding", lambda: _feeding(facts))
+    return feeding.get(motor.id, [])
+
+
+def _feeding(facts: Facts) -> dict[str, list[Installed]]:
+    """By motor, the contactors that give it a line by themselves."""
+    live = [pole.node for pole in facts.poles if pole.what == "live"]
+    leads = [(motor.id, node) for motor in facts.of(*MOTORS) for node in _leads(facts, motor)]
+    nodes = [node for _, node in leads]
+    found: dict[str, list[Installed]] = {}
+    for item in facts.of(*CONTACTORS) if nodes else ():
+        label = _with_in(facts, (item,)).label
+        fed = np.isin(label[nodes], label[live])
+        for name in dict.fromkeys(leads[row][0] for row in np.flatnonzero(fed).tolist()):
+            found.setdefault(name, []).append(item)
     return found
 
 
 def _fed_without(facts: Facts, contactor: Installed, place: str, branch: str) -> bool:
     """Can the coil be fed with one contact open and all others of the control side closed?"""
-    parts = facts.parts(
-        lambda ref: not facts.is_pole(ref) and (ref.place, ref.branch) not in ((place, branch), (place, "97-98"))
-    )
+    open_ = tuple(r for r in facts.contacts_of(place) if r.branch in (branch, "97-98"))
+    parts = facts.joined_by(facts.control, but=open_)
     return parts.feeds(facts.node(contactor, "A1"), facts.node(contactor, "A2")) is not None
 
 
 def _needs(facts: Facts, contactor: Installed, place: str, branch: str) -> bool:
-    parts = facts.parts(lambda ref: not facts.is_pole(ref) and (ref.place, ref.branch) != (place, branch))
+    parts = facts.joined_by(facts.control, but=tuple(r for r in facts.contacts_of(place) if r.branch == branch))
     return parts.feeds(facts.node(contactor, "A1"), facts.node(contactor, "A2")) is None
 
 
@@ -134,21 +161,40 @@ def dial_stands_at_the_motors_current(facts: Facts) -> Iterator[Finding]:
 
 
 def _opposing(facts: Facts) -> list[tuple[Installed, Installed]]:
-    """Pairs of contactors that join two live poles when both are in."""
-    found = []
+    """Pairs of contactors that join two live poles when both are in, and neither does alone."""
     out = _with_in(facts, ())
-    live = [pole.node for pole in facts.poles if pole.what == "live"]
-    poles = {item.id: facts.main_poles(item) for item in facts.of(*CONTACTORS)}
-    alone = {name: out.with_closed(refs) for name, refs in poles.items() if refs}
-    wired = [item for item in facts.of(*CONTACTORS) if item.id in alone]
-    for first, second in combinations(wired, 2):
-        both = alone[first.id].with_closed(poles[second.id])
-        if any(
-            both.joined(a, b) and not alone[first.id].joined(a, b) and not alone[second.id].joined(a, b)
-            for a, b in combinations(live, 2)
-        ):
-            found.append((first, second))
-    return found
+    live = {int(out.label[pole.node]) for pole in facts.poles if pole.what == "live"}
+    edges = {
+        item.id: [(int(out.label[ref.a]), int(out.label[ref.b])) for ref in refs]
+        for item in facts.of(*CONTACTORS)
+        if (refs := facts.main_poles(item))
+    }
+    order = {item.id: number for number, item in enumerate(facts.of(*CONTACTORS))}
+    alone = {name: _joins(live, ends) for name, ends in edges.items()}
+    meeting: dict[int, list[str]] = {}
+    for name, ends in edges.items():
+        # A way through both passes where they meet. That is no live pole, unless one shorts lines by itself.
+        for label in {label for pair in ends for label in pair if alone[name] or label not in live}:
+            meeting.setdefault(label, []).append(name)
+    candidates = {
+        tuple(sorted(pair, key=order.__getitem__)) for names in meeting.values() for pair in combinations(names, 2)
+    }
+    items = {item.id: item for item in facts.of(*CONTACTORS)}
+    return [
+        (items[one], items[two])
+        for one, two in sorted(candidates, key=lambda pair: [order[name] for name in pair])
+        if _joins(live, edges[one] + edges[two]) - alone[one] - alone[two]
+    ]
+
+
+def _joins(live: set[int], edges: list[tuple[int, int]]) -> set[tuple[int, int]]:
+    """Pairs of live parts that a few edges join."""
+    group: dict[int, set[int]] = {}
+    for a, b in edges:
+        both = group.get(a, {a}) | group.get(b, {b})
+        for label in both:
+            group[label] = both
+    return {pair for both in group.values() for pair in combinations(sorted(both & live), 2)}
 
 
 def opposing_contactors_are_interlocked(facts: Facts) -> Iterator[Finding]:
@@ -170,12 +216,12 @@ def opposing_contactors_are_interlocked(facts: Facts) -> Iterator[Finding]:
 def _coil_fed_while_in(facts: Facts, item: Installed, other: Installed) -> bool:
     """Could the coil be fed with the other's normally closed contacts open, all else closed?"""
 
-    def closed(ref: BranchRef) -> bool:
-        if facts.is_pole(ref):
-            return False
-        return not (ref.place == other.id and facts.rest(ref)) and not _other_way(facts, ref)
-
-    return facts.parts(closed).feeds(facts.node(item, "A1"), facts.node(item, "A2")) is not None
+    first_ways: NDArray[np.bool_] = facts.remembered(
+        "first ways", lambda: facts.mask(lambda ref: not facts.is_pole(ref) and not _other_way(facts, ref))
+    )
+    opened = tuple(ref for ref in facts.contacts_of(other.id) if facts.rest(ref))
+    parts = facts.joined_by(first_ways, but=opened)
+    return parts.feeds(facts.node(item, "A1"), facts.node(item, "A2")) is not None
 
 
 def _other_way(facts: Facts, ref: BranchRef) -> bool:
@@ -185,7 +231,7 @@ def _other_way(facts: Facts, ref: BranchRef) -> bool:
     return (
         exclusive
         and not facts.rest(ref)
-        and any(other.a == ref.a and facts.rest(other) for other in facts.plant.branches if other.place == ref.place)
+        and any(other.a == ref.a and facts.rest(other) for other in facts.contacts_of(ref.place))
     )
 
 
@@ -256,15 +302,42 @@ def delta_is_closed_rightly(facts: Facts) -> Iterator[Finding]:
 
 def _delta_pairs(facts: Facts, motor: Installed) -> list[tuple[Installed, ...]]:
     """Contactors, or pairs of them, that put a line on all six leads without joining lines."""
-    contactors = facts.of(*CONTACTORS)
-    sets: list[tuple[Installed, ...]] = [(), *((item,) for item in contactors), *combinations(contactors, 2)]
+    near = _around(facts, motor)
+    sets: list[tuple[Installed, ...]] = [(), *((item,) for item in near), *combinations(near, 2)]
+    nodes = [facts.node(motor, name) for name in ("U1", "V1", "W1", "U2", "V2", "W2")]
     found = []
     for some in sets:
         parts = _with_in(facts, some)
-        names = ("U1", "V1", "W1", "U2", "V2", "W2")
-        at = [[p for p in parts.poles_at(facts.node(motor, n)) if p.what == "live"] for n in names]
+        at = [[p for p in parts.poles_at(node) if p.what == "live"] for node in nodes]
         if all(len(poles) == 1 for poles in at):
             found.append(some)
+    return found
+
+
+def _around(facts: Facts, motor: Installed) -> list[Installed]:
+    """Contactors that a way from the motor's leads meets before it comes to a live pole."""
+    out = _with_in(facts, ())
+    live = {int(out.label[pole.node]) for pole in facts.poles if pole.what == "live"}
+    at: dict[int, list[tuple[str, int]]] = facts.remembered("poles at", lambda: _poles_at(facts, out))
+    seen = {int(out.label[node]) for node in _leads(facts, motor)}
+    ways, found = list(seen), set()
+    for label in ways:
+        for name, far in at.get(label, ()) if label not in live else ():
+            found.add(name)
+            if far not in seen:
+                seen.add(far)
+                ways.append(far)
+    return [item for item in facts.of(*CONTACTORS) if item.id in found]
+
+
+def _poles_at(facts: Facts, out: Parts) -> dict[int, list[tuple[str, int]]]:
+    """By part, the contactors that have a main pole there, each with the part at its other end."""
+    found: dict[int, list[tuple[str, int]]] = {}
+    for item in facts.of(*CONTACTORS):
+        for ref in facts.main_poles(item):
+            a, b = int(out.label[ref.a]), int(out.label[ref.b])
+            found.setdefault(a, []).append((item.id, b))
+            found.setdefault(b, []).append((item.id, a))
     return found
 
 

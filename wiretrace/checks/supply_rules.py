@@ -7,18 +7,17 @@ from wiretrace.catalogue.device import Role
 from wiretrace.checks.facts import COILS, PROTECTION, Facts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 from wiretrace.circuit.checked import Installed
-from wiretrace.simulation.plant import BranchRef
 
 
 def control_circuit_is_protected(facts: Facts) -> Iterator[Finding]:
-    coils = list(facts.coils())
+    coils = facts.coils
     if not coils:
         raise NothingToCheck
     bare = facts.parts(lambda ref: not facts.is_pole(ref) and facts.kind(ref) not in PROTECTION)
+    # A power supply limits its current by itself.
+    limits = {item.id for item in facts.of("power_supply_dc")}
     for item, a, b in coils:
         for node, terminal in ((a, "A1"), (b, "A2")):
-            # A power supply limits its current by itself.
-            limits = {item.id for item in facts.of("power_supply_dc")}
             live = [pole for pole in bare.poles_at(node) if pole.what == "live" and pole.device not in limits]
             if live:
                 yield Finding(
@@ -31,22 +30,18 @@ def control_circuit_is_protected(facts: Facts) -> Iterator[Finding]:
                 )
 
 
-def _loads_va(facts: Facts, source: Installed) -> float:
-    """What the loads on a source take when all of them are on and every armature is in, volt-amperes."""
-    total = 0.0
+def _loads_va(facts: Facts) -> dict[str, float]:
+    """By source, what the loads on it take when all of them are on and every armature is in, volt-amperes."""
+    total: dict[str, float] = {}
     for item in facts.items:
         for branch in item.structure.branches:
-            if branch.role is not Role.LOAD or item.id == source.id:
+            inside = item.structure.internal_nodes
+            if branch.role is not Role.LOAD or branch.a in inside or branch.b in inside:
                 continue
-            ends = [facts.node(item, end) for end in (branch.a, branch.b) if end not in item.structure.internal_nodes]
-            if len(ends) == 2 and _fed_by(facts, source, *ends):
-                total += _rated_va(item)
+            poles = facts.all_closed.feeds(facts.node(item, branch.a), facts.node(item, branch.b))
+            if poles is not None and poles[0].device == poles[1].device != item.id:
+                total[poles[0].device] = total.get(poles[0].device, 0.0) + _rated_va(item)
     return total
-
-
-def _fed_by(facts: Facts, source: Installed, a: int, b: int) -> bool:
-    poles = facts.all_closed.feeds(a, b)
-    return poles is not None and {pole.device for pole in poles} == {source.id}
 
 
 def _rated_va(item: Installed) -> float:
@@ -63,12 +58,13 @@ def sources_are_large_enough(facts: Facts) -> Iterator[Finding]:
     sources = facts.of("control_transformer", "power_supply_dc")
     if not sources:
         raise NothingToCheck
+    taken_va = _loads_va(facts)
     for item in sources:
         if item.device.kind == "control_transformer":
             rating = float(item.params["rating_va"])
         else:
             rating = float(item.params["output_voltage_v"]) * float(item.params["rated_current_a"])
-        taken = _loads_va(facts, item)
+        taken = taken_va.get(item.id, 0.0)
         if taken > rating:
             yield Finding(
                 item.id,
@@ -82,10 +78,12 @@ def secondaries_are_earthed_and_fused(facts: Facts) -> Iterator[Finding]:
     transformers = facts.of("control_transformer")
     if not transformers:
         raise NothingToCheck
-    earths = [pole.node for pole in facts.poles if pole.what == "earth"]
+    earths = {int(facts.wired.label[pole.node]) for pole in facts.poles if pole.what == "earth"}
+    bare = facts.parts(lambda ref: not facts.is_pole(ref) and facts.kind(ref) not in PROTECTION)
+    at_coils = {int(bare.label[node]) for _, a, b in facts.coils for node in (a, b)}
     for item in transformers:
         ends = [facts.node(item, name) for name in ("2.1", "2.2")]
-        if not any(facts.wired.joined(end, earth) for end in ends for earth in earths):
+        if not any(int(facts.wired.label[end]) in earths for end in ends):
             yield Finding(
                 f"{item.id}/earth",
                 f"The secondary of {item.label} is not earthed.",
@@ -93,9 +91,7 @@ def secondaries_are_earthed_and_fused(facts: Facts) -> Iterator[Finding]:
                 item.id,
                 "2.2",
             )
-        bare = facts.parts(lambda ref: not facts.is_pole(ref) and facts.kind(ref) not in PROTECTION)
-        first = facts.node(item, "2.1")
-        if any(bare.joined(first, node) for _, a, b in facts.coils() for node in (a, b)):
+        if int(bare.label[facts.node(item, "2.1")]) in at_coils:
             yield Finding(
                 f"{item.id}/fuse",
                 f"The secondary of {item.label} is not fused.",
@@ -135,7 +131,7 @@ def _on_direct_voltage(facts: Facts, item: Installed) -> Iterator[Finding]:
 def _leaks_into_coils(facts: Facts, item: Installed) -> Iterator[Finding]:
     """What of the supply lies at a coil through the leakage of a sensor that is off?"""
     leak_ohm = 1000 * float(item.params["rated_voltage_v"]) / float(item.params["leakage_ma"])
-    others = facts.parts(lambda ref: not facts.is_pole(ref) and ref.place != item.id)
+    others = facts.joined_by(facts.control, but=tuple(facts.contacts_of(item.id)))
     ends = (facts.node(item, "1"), facts.node(item, "2"))
     for coil in facts.of(*COILS):
         nodes = (facts.node(coil, "A1"), facts.node(coil, "A2"))
@@ -160,11 +156,9 @@ def _leaks_into_coils(facts: Facts, item: Installed) -> Iterator[Finding]:
 def _hangs_on(facts: Facts, sensor: Installed, coil: Installed) -> bool:
     """Is the coil fed only through the sensor?"""
 
-    def closed(ref: BranchRef) -> bool:
-        return not facts.is_pole(ref) and ref.place != sensor.id
-
-    without = facts.parts(closed).feeds(facts.node(coil, "A1"), facts.node(coil, "A2"))
-    return without is None and facts.all_closed.feeds(facts.node(coil, "A1"), facts.node(coil, "A2")) is not None
+    without = facts.joined_by(facts.control, but=tuple(facts.contacts_of(sensor.id)))
+    ends = facts.node(coil, "A1"), facts.node(coil, "A2")
+    return without.feeds(*ends) is None and facts.all_closed.feeds(*ends) is not None
 
 
 RULES = (

@@ -55,9 +55,9 @@ def motors_are_earthed(facts: Facts) -> Iterator[Finding]:
     motors = [item for item in motors if item.kind.reference_node(item.params) is None]
     if not motors:
         raise NothingToCheck
-    earths = [pole.node for pole in facts.poles if pole.what == "earth"]
+    earths = {int(facts.wired.label[pole.node]) for pole in facts.poles if pole.what == "earth"}
     for item in motors:
-        if not any(facts.wired.joined(facts.node(item, "PE"), earth) for earth in earths):
+        if int(facts.wired.label[facts.node(item, "PE")]) not in earths:
             yield Finding(
                 item.id,
                 f"The frame of {item.label} is not joined to earth.",

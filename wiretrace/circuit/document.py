@@ -12,6 +12,10 @@ FORMAT: Final = "wiretrace/circuit"
 VERSION: Final = 1
 MAX_DEVICES: Final = 2_000
 MAX_CONDUCTORS: Final = 6_000
+MAX_STRAYS: Final = 2_000
+MAX_SHEETS: Final = 100
+MAX_SYMBOLS: Final = 10_000
+MAX_CORNERS: Final = 200
 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
 Label = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_.\-+/]{1,24}$")]
@@ -24,7 +28,7 @@ Convention = Literal["iec", "nema"]
 """Whose symbols, markings and layout a sheet has: IEC 60617, or NEMA ICS 19 as a ladder."""
 Mounting = Literal["door", "plate", "field"]
 """On the door, on the mounting plate, or outside the panel."""
-Grid = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
+Grid = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 
 
 class Frozen(BaseModel):
@@ -82,6 +86,9 @@ class Placement(Frozen):
     y: Grid
 
 
+Route = Annotated[tuple[tuple[Grid, Grid], ...], Field(max_length=MAX_CORNERS)]
+
+
 class Sheet(Frozen):
     """One sheet: placed symbols, and the wires whose way was chosen by hand."""
 
@@ -89,8 +96,8 @@ class Sheet(Frozen):
     title: Text
     kind: Literal["power", "control"]
     convention: Convention = "iec"
-    symbols: tuple[Placement, ...] = ()
-    routes: dict[Id, tuple[tuple[Grid, Grid], ...]] = {}
+    symbols: Annotated[tuple[Placement, ...], Field(max_length=MAX_SYMBOLS)] = ()
+    routes: Annotated[dict[Id, Route], Field(max_length=MAX_CONDUCTORS)] = {}
 
 
 class SetAside(Frozen):
@@ -108,10 +115,10 @@ class Circuit(Frozen):
     version: Literal[1] = 1
     title: Text
     convention: Convention = "iec"
-    devices: tuple[Device, ...] = ()
-    conductors: tuple[Conductor, ...] = ()
-    strays: tuple[Stray, ...] = ()
-    sheets: tuple[Sheet, ...] = ()
+    devices: Annotated[tuple[Device, ...], Field(max_length=MAX_DEVICES)] = ()
+    conductors: Annotated[tuple[Conductor, ...], Field(max_length=MAX_CONDUCTORS)] = ()
+    strays: Annotated[tuple[Stray, ...], Field(max_length=MAX_STRAYS)] = ()
+    sheets: Annotated[tuple[Sheet, ...], Field(max_length=MAX_SHEETS)] = ()
     set_aside: Annotated[tuple[SetAside, ...], Field(max_length=500)] = ()
 
     def shown_sheets(self) -> tuple[Sheet, ...]:

@@ -24,8 +24,9 @@ def nets(circuit: Circuit) -> tuple[Net, ...]:
     leader: dict[End, End] = {}
 
     def find(end: End) -> End:
-        while leader.setdefault(end, end) != end:
-            end = leader[end]
+        # Every step halves the way for those who come after: thousands of wires may lie on one terminal.
+        while (above := leader.setdefault(end, end)) != end:
+            leader[end] = end = leader[above]
         return end
 
     for conductor in circuit.conductors:

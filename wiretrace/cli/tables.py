@@ -37,6 +37,8 @@ def explanation_table(data: ExplanationData) -> str:
     if data.influences:
         changes = ", ".join(f"{i.label} ({i.display} V)" for i in data.influences)
         lines.append(f"It would be another with these changed over: {changes}.")
+    if data.not_tried:
+        lines.append(f"{data.not_tried} devices further away were not tried.")
     return "\n".join(lines)
 
 

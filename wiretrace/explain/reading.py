@@ -1,8 +1,10 @@
 """Why a voltmeter shows what it shows: a structured reason and two sentences."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from wiretrace.catalogue.device import Role
+from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.wording import sentences
@@ -32,9 +34,14 @@ class Explanation:
     """True when the only current on one probe's way is the meter's own."""
     sentences: tuple[str, str]
     influences: tuple[Influence, ...]
+    not_tried: int
+    """Devices further away that were not tried for their influence: each costs a solution of the circuit."""
 
 
 NOTICEABLE_V = 0.5
+MOST_TRIED = 60
+MOST_WORK = 60_000
+"""Nodes of the circuit times devices tried."""
 
 
 def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explanation:
@@ -50,13 +57,16 @@ def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explana
         side.loads and all(share.voltage_v < 0.05 * abs(reading.voltage_v) for share in side.loads)
         for side in (red_path, black_path)
     )
+    near = _near(plant, frame, reading)
+    tried = near[: max(1, min(MOST_TRIED, MOST_WORK // max(1, len(plant.nodes))))]
     return Explanation(
         reading,
         red_path,
         black_path,
         completes,
         sentences(plant, reading, red_path, black_path),
-        tuple(_influences(plant, frame, reading)),
+        tuple(_influences(plant, frame, reading, tried)),
+        len(near) - len(tried),
     )
 
 
@@ -85,13 +95,36 @@ def _probe_path(plant: Plant, reached: Reach, end: End, volts: list[float]) -> P
     )
 
 
-def _influences(plant: Plant, frame: Frame, reading: Reading) -> list[Influence]:
-    """Devices whose change-over would move the reading by more than `NOTICEABLE_V`."""
+def _near(plant: Plant, frame: Frame, reading: Reading) -> list[Installed]:
+    """Devices with contacts in what the probes are joined to, or would be by one contact more; the nearest first.
+
+    No other can have an influence: what happens in a part without any way to the probes does not reach them.
+    """
+    conducts = [value is not None for value in frame.values]
+    at: list[list[int]] = [[] for _ in plant.nodes]
+    for number, ref in enumerate(plant.branches):
+        at[ref.a].append(number)
+        at[ref.b].append(number)
+    devices: dict[str, None] = {}
+    ways = list(dict.fromkeys((plant.node(reading.red), plant.node(reading.black))))
+    seen = set(ways)
+    for node in ways:
+        for number in at[node]:
+            ref = plant.branches[number]
+            if ref.role is Role.CONTACT:
+                devices.setdefault(ref.place)
+            for far in plant.across(number) if conducts[number] else ():
+                if far not in seen:
+                    seen.add(far)
+                    ways.append(far)
+    return [plant.devices[name] for name in devices if name in plant.devices]
+
+
+def _influences(plant: Plant, frame: Frame, reading: Reading, tried: Sequence[Installed]) -> list[Influence]:
+    """Which of these devices would move the reading by more than `NOTICEABLE_V` if they changed over."""
     found = []
-    for item in plant.devices.values():
+    for item in tried:
         contacts = [b.name for b in item.structure.branches if b.role is Role.CONTACT]
-        if not contacts:
-            continue
         values = list(frame.values)
         closed = item.kind.contact_value(item.params)
         for name in contacts:
@@ -100,7 +133,8 @@ def _influences(plant: Plant, frame: Frame, reading: Reading) -> list[Influence]
         other = read_voltage(plant, plant.solve(values), reading.red, reading.black, coupling=reading.coupling)
         if abs(other.voltage_v - reading.voltage_v) > NOTICEABLE_V:
             found.append(Influence(item.id, other.voltage_v, other.display))
-    return found
+    order = {name: place for place, name in enumerate(plant.devices)}
+    return sorted(found, key=lambda influence: order[influence.device])
 
 
 def _is_terminal(plant: Plant, node: int) -> bool:

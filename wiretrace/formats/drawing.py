@@ -20,7 +20,7 @@ BLOCK_MM: Final = (120.0, 18.0)
 WEIGHT_MM: Final = {"wires": 0.35, "symbols": 0.35, "texts": 0.18}
 
 Size = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
-Extent = Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]
+Extent = Annotated[float, Field(gt=0, le=250_000, allow_inf_nan=False)]
 
 
 class Stroke(Frozen):

@@ -3,13 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 from functools import lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 import numpy as np
 from pydantic import Field
 
 from wiretrace.catalogue.device import Role, View
-from wiretrace.circuit.document import End, Finite, Frozen, Id, Text
+from wiretrace.circuit.document import MAX_DEVICES, End, Finite, Frozen, Id, Text
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
 from wiretrace.faults.fault import Fault, FaultKind
@@ -20,6 +20,8 @@ from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Reach, Standing, feeding, reach
 from wiretrace.simulation.state import Action, State
 from wiretrace.simulation.warnings import warnings
+
+MAX_FAULTS: Final = 500
 
 Time = Annotated[int, Field(ge=0, le=2**53)]
 
@@ -47,8 +49,8 @@ class StateData(Frozen):
     """The state of a circuit: to be handed back as it came."""
 
     time_us: Time
-    devices: dict[Id, dict[str, bool | int | Finite | str | None]]
-    faults: tuple[FaultData, ...] = ()
+    devices: Annotated[dict[Id, dict[str, bool | int | Finite | str | None]], Field(max_length=MAX_DEVICES)]
+    faults: Annotated[tuple[FaultData, ...], Field(max_length=MAX_FAULTS)] = ()
 
 
 class ActionData(Frozen):
@@ -162,6 +164,7 @@ class ExplanationData(Frozen):
     meter_completes: bool
     sentences: tuple[str, str]
     influences: tuple[InfluenceData, ...]
+    not_tried: int = 0
 
 
 def state_from_data(data: StateData) -> State:
@@ -307,6 +310,7 @@ def explanation_data(plant: Plant, explanation: Explanation) -> ExplanationData:
             )
             for i in explanation.influences
         ),
+        not_tried=explanation.not_tried,
     )
 
 

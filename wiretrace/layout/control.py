@@ -6,7 +6,7 @@ under them. A ladder is the same lying down: its rungs are the columns.
 """
 
 from collections import defaultdict, deque
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -45,6 +45,9 @@ class Control:
         self.feed, self.back = feeds
         self.columns = 0
         self.at: dict[tuple[str, str], tuple[int, float]] = {}
+        self.taken: dict[float, set[int]] = defaultdict(set)
+        """Columns that are taken, by row."""
+        self._beside: dict[float, dict[int, int]] = defaultdict(dict)
         self.below: dict[int, list[Piece]] = defaultdict(list)
         for piece in pieces:
             if piece.is_way:
@@ -59,12 +62,12 @@ class Control:
         seen: set[int] = set()
         start = [net for net in self.feed if self.below.get(net)]
         for net in sorted(start):
-            self._walk(net, None, seen)
+            self._walk(net, seen)
         loads = [piece for piece in self.pieces if piece.is_load]
         hung: dict[int, int] = {}
         for piece in sorted(loads, key=lambda load: self._column_above(load)):
             column = self._free_column(self._column_above(piece), self.bottom)
-            self.at[piece.key] = (column, self.bottom)
+            self._set(piece, column, self.bottom)
             hung |= {end: column for end in piece.nets if end is not None and end not in hung}
         for piece in self.pieces:
             if piece.key not in self.at:
@@ -92,11 +95,23 @@ class Control:
                         rank[other] = max(rank[other], rank[net] + 1)
         return rank
 
-    def _walk(self, net: int, column: int | None, seen: set[int]) -> None:
-        """Hang everything below a potential: the longest way in the same column, the others beside it."""
-        if net in seen:
-            return
-        seen.add(net)
+    def _walk(self, start: int, seen: set[int]) -> None:
+        """Hang everything below a potential. By hand, since a row may be longer than calls can be nested."""
+        ways: list[Iterator[tuple[int, int | None]]] = [self._hang(start, None)]
+        seen.add(start)
+        while ways:
+            net, column = next(ways[-1], (None, None))
+            if net is None:
+                ways.pop()
+            elif net not in seen:
+                seen.add(net)
+                ways.append(self._hang(net, column))
+
+    def _hang(self, net: int, column: int | None) -> Iterator[tuple[int, int | None]]:
+        """Place what hangs below a potential: the longest way in the same column, the others beside it.
+
+        Yields the potentials to go on from, each with its column if it has one.
+        """
         down = [piece for piece in self.below.get(net, ()) if piece.key not in self.at and self._leads_down(piece, net)]
         down.sort(key=lambda piece: -max((self.rank.get(n, 0) for n in piece.nets if n is not None), default=0))
         for index, piece in enumerate(down):
@@ -104,12 +119,16 @@ class Control:
                 continue
             mine = column if index == 0 and column is not None else self._new_column()
             mine = self._free_column(mine, self.rank[net])
-            self.at[piece.key] = (mine, self.rank[net])
+            self._set(piece, mine, self.rank[net])
             if self.paper.lying and len(piece.part.terminals) >= WIDE:
                 self.columns = max(self.columns, mine + 2)
-            ways = [other for other in piece.nets if other in self.rank and other != net]
-            for way, other in enumerate(ways):
-                self._walk(other, mine if way == 0 else None, seen)
+            others = [other for other in piece.nets if other in self.rank and other != net]
+            for way, other in enumerate(others):
+                yield other, mine if way == 0 else None
+
+    def _set(self, piece: Piece, column: int, row: float) -> None:
+        self.at[piece.key] = (column, row)
+        self.taken[row].add(column)
 
     def _leads_down(self, piece: Piece, net: int) -> bool:
         others = [other for other in piece.nets if other is not None and other != net]
@@ -131,10 +150,14 @@ class Control:
         return min(columns, default=self.columns)
 
     def _free_column(self, wanted: int, row: float) -> int:
-        taken = {column for column, at in self.at.values() if at == row}
-        column = wanted
+        """The first free column from the wanted one on. What was found taken is jumped over the next time."""
+        taken, beside = self.taken[row], self._beside[row]
+        column, passed = wanted, []
         while column in taken:
-            column += 1
+            passed.append(column)
+            column = beside.get(column, column + 1)
+        for past in passed:
+            beside[past] = column
         self.columns = max(self.columns, column + 1)
         return column
 
@@ -144,10 +167,10 @@ class Control:
             return
         under = [hung[net] for net in piece.nets if net is not None and net in hung and net not in self.feed]
         if under and len(piece.part.terminals) < WIDE:
-            self.at[piece.key] = (self._free_column(min(under), self.bottom + 1), self.bottom + 1)
+            self._set(piece, self._free_column(min(under), self.bottom + 1), self.bottom + 1)
         else:
             wide = max(1, (len(piece.part.terminals) * 3) // self.paper.path)
-            self.at[piece.key] = (self._new_column(), 0)
+            self._set(piece, self._new_column(), 0)
             self.columns += wide
 
     def _below_contacts(self, piece: Piece) -> bool:
@@ -162,10 +185,10 @@ class Control:
         if not fed or piece.is_way:
             return False
         width = 1 + len(piece.part.terminals) * 3 // self.paper.path
-        taken = {column for column, row in self.at.values() if row == self.bottom}
+        taken = self.taken[self.bottom]
         column = min(fed)
-        while taken & set(range(column, column + width)):
+        while not taken.isdisjoint(range(column, column + width)):
             column += 1
-        self.at[piece.key] = (column, self.bottom)
+        self._set(piece, column, self.bottom)
         self.columns = max(self.columns, column + width)
         return True

@@ -64,7 +64,8 @@ def pieces_of(circuit: Circuit) -> tuple[list[Piece], list[Piece]]:
     lines = {net for piece in power if is_motor(piece) for net in piece.nets}
     lines -= {net for piece in power if piece.item.kind.poles for net in piece.nets} | {None}
     clamps = [piece for piece in control if piece.part.symbol == "terminal" and lines & set(piece.nets)]
-    return power + clamps, [piece for piece in control if piece not in clamps]
+    aside = {piece.key for piece in clamps}
+    return power + clamps, [piece for piece in control if piece.key not in aside]
 
 
 def feeds(circuit: Circuit, power: Sequence[Piece]) -> tuple[set[int], set[int]]:

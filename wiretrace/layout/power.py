@@ -26,6 +26,7 @@ def power_places(pieces: Sequence[Piece]) -> list[Placement]:
     above: dict[tuple[str, str], tuple[str, str] | None] = {}
     roots = [piece for piece in pieces if piece.item.kind.poles and not piece.item.kind.coupled] or list(pieces[:1])
     waiting: deque[tuple[Piece, int, tuple[str, str] | None]] = deque((piece, 0, None) for piece in roots)
+    gone_on: set[int] = set()
     while waiting:
         piece, depth, parent = waiting.popleft()
         if piece.key in rank:
@@ -33,7 +34,8 @@ def power_places(pieces: Sequence[Piece]) -> list[Placement]:
         rank[piece.key], above[piece.key] = depth, parent
         # Earth is no step: a motor stands below what feeds it. Nor does a way lead on through a motor.
         for name, net in zip(piece.part.terminals, piece.nets, strict=True):
-            if net is not None and name not in ("PE", "N") and not is_motor(piece):
+            if net is not None and net not in gone_on and name not in ("PE", "N") and not is_motor(piece):
+                gone_on.add(net)
                 waiting.extend((other, depth + 1, piece.key) for other in at[net] if other.key not in rank)
     return _in_rows(pieces, rank, above)
 

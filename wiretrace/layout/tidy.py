@@ -1,6 +1,8 @@
 """Clean sheets for a circuit, in either convention. Wires are laid by the sheet itself."""
 
+import math
 from collections.abc import Sequence
+from itertools import chain, count
 from typing import Final, Literal
 
 from wiretrace.circuit.document import Circuit, Convention, Placement, Sheet
@@ -52,8 +54,10 @@ def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
             sheets.append(new.model_copy(update={"id": _free_id(circuit.sheets, new.id), "symbols": tuple(missing)}))
         elif missing:
             old = sheets[index]
-            fitting = [symbol for symbol in missing if _is_like(old, new) and _has_room(old, symbol)]
-            rest = [symbol for symbol in missing if symbol not in fitting]
+            stands = _stands(old) if _is_like(old, new) else None
+            fits = [stands is not None and _has_room(stands, symbol) for symbol in missing]
+            fitting = [symbol for symbol, fit in zip(missing, fits, strict=True) if fit]
+            rest = [symbol for symbol, fit in zip(missing, fits, strict=True) if not fit]
             added = (*fitting, *(_at_edge(old, rest) if rest else ()))
             sheets[index] = old.model_copy(update={"symbols": (*old.symbols, *added)})
     kept = tuple(sheet for sheet in circuit.sheets if sheet.convention != convention)
@@ -62,7 +66,7 @@ def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
 
 def _free_id(sheets: Sequence[Sheet], stem: str) -> str:
     taken = {sheet.id for sheet in sheets}
-    return next(name for name in (stem, *(f"{stem}-{n}" for n in range(2, 99))) if name not in taken)
+    return next(name for name in chain((stem,), (f"{stem}-{n}" for n in count(2))) if name not in taken)
 
 
 def _is_like(sheet: Sheet, fresh: Sheet) -> bool:
@@ -70,8 +74,27 @@ def _is_like(sheet: Sheet, fresh: Sheet) -> bool:
     return 2 * len(set(sheet.symbols) & set(fresh.symbols)) >= len(sheet.symbols)
 
 
-def _has_room(sheet: Sheet, symbol: Placement) -> bool:
-    return all(abs(other.x - symbol.x) >= ROOM or abs(other.y - symbol.y) >= ROOM for other in sheet.symbols)
+Stands = dict[tuple[int, int], list[Placement]]
+"""Symbols by the square of the sheet that they stand in."""
+
+
+def _square(symbol: Placement) -> tuple[int, int]:
+    return math.floor(symbol.x / ROOM), math.floor(symbol.y / ROOM)
+
+
+def _stands(sheet: Sheet) -> Stands:
+    found: Stands = {}
+    for symbol in sheet.symbols:
+        found.setdefault(_square(symbol), []).append(symbol)
+    return found
+
+
+def _has_room(stands: Stands, symbol: Placement) -> bool:
+    column, row = _square(symbol)
+    near = (stands.get((column + dx, row + dy), ()) for dx in (-1, 0, 1) for dy in (-1, 0, 1))
+    return all(
+        abs(other.x - symbol.x) >= ROOM or abs(other.y - symbol.y) >= ROOM for others in near for other in others
+    )
 
 
 def _at_edge(sheet: Sheet, missing: Sequence[Placement]) -> list[Placement]:

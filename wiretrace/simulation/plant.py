@@ -88,7 +88,9 @@ class Plant:
         clamps = self._part_clamps()
         self.branches = [*self._device_branches(), *self._link_branches()]
         self._branch_of = {(ref.place, ref.branch): index for index, ref in enumerate(self.branches)}
-        self._fixed = [(None if ref.branch else self._link_value(ref.place)) for ref in self.branches]
+        self._fixed = [*(None for ref in self.branches if ref.branch), *_link_values(circuit)]
+        self._laid_by = {ref.place: [index] for index, ref in enumerate(self.branches) if not ref.branch}
+        """Branches of each conductor: its own, and those that faults put in its place."""
         self._extras = [self._extra_branches(fault, clamps.get(index)) for index, fault in enumerate(self.faults)]
         self.branches_of = {
             item.id: [(self._branch_of[item.id, branch.name], branch.name) for branch in item.structure.branches]
@@ -113,6 +115,11 @@ class Plant:
             for item in self.devices.values()
             for names in item.kind.coupled
         ]
+        self._across = {
+            index: tuple(node for other in group for node in (self.branches[other].a, self.branches[other].b))
+            for group in self._groups
+            for index in group
+        }
         self.coupled = frozenset(index for group in self._groups for index in group)
         """Branches that are windings on one core with others."""
         self._inverses: dict[int, tuple[tuple[Value, ...], Complexes]] = {}
@@ -148,11 +155,14 @@ class Plant:
             raise UnknownTarget(message, (Problem("unknown_element", message, place),))
         return index
 
+    def across(self, branch: int) -> tuple[int, ...]:
+        """Nodes that a branch leads to: its own ends, and those of the windings on one core with it."""
+        return self._across.get(branch) or (self.branches[branch].a, self.branches[branch].b)
+
     def conductor_a(self, solution: Solution, conductor: str) -> complex:
         """Current of a conductor from its end `a` to its end `b`, wherever a fault has put them."""
         index = self.branch_index(conductor)
-        moved = (e.index for extras in self._extras for e in extras if self.branches[e.index].place == conductor)
-        return complex(sum((solution.current_a[i] for i in (index, *moved)), 0j))
+        return complex(sum((solution.current_a[i] for i in {index, *self._laid_by[conductor]}), 0j))
 
     def params(self, state: State) -> Mapping[str, Params]:
         """The parameters of every device, with those that a fault has set wrong."""
@@ -322,13 +332,6 @@ class Plant:
         )
         return [BranchRef(link.id, "", role, self.node(link.a), self.node(link.b)) for link, role in links]
 
-    def _link_value(self, link_id: str) -> Value:
-        for conductor in self.circuit.conductors:
-            if conductor.id == link_id:
-                return Value(COPPER_OHM_MM2_PER_M * conductor.length_m / conductor.cross_section_mm2)
-        stray = next(stray for stray in self.circuit.strays if stray.id == link_id)
-        return Value(stray.resistance_ohm or 0.0, capacitance_f=(stray.capacitance_nf or 0.0) * 1e-9)
-
     def _part_clamps(self) -> dict[int, tuple[int, int]]:
         """Give each clamp that goes bad a node of its own inside the device; both nodes, by fault."""
         parted = {}
@@ -372,8 +375,8 @@ class Plant:
 
     def _laid(self, conductor: str) -> tuple[int, ...]:
         """The branch of a conductor, and those that faults have put in its place so far; the last holds."""
-        more = [n for n, ref in enumerate(self.branches) if ref.place == conductor and not ref.branch]
-        return (self.branch_index(conductor), *more[1:])
+        self.branch_index(conductor)
+        return tuple(self._laid_by[conductor])
 
     def _moved(self, conductor: str, end: str, node: int) -> _Extra:
         """A conductor with one end elsewhere than the faults before this one have put it."""
@@ -381,6 +384,7 @@ class Plant:
         ref = self.branches[laid[-1]]
         a, b = (node, ref.b) if end == "a" else (ref.a, node)
         extra = self._extra(conductor, Role.PATH, a, b, self._fixed[laid[0]])
+        self._laid_by[conductor].append(extra.index)
         return replace(extra, replaces=laid)
 
     def _extra(
@@ -429,6 +433,17 @@ def _has_travel(item: Installed) -> bool:
 def _in_series(value: Value, ohm: float) -> Value:
     direct = None if value.direct_ohm is None else value.direct_ohm + ohm
     return replace(value, resistance_ohm=value.resistance_ohm + ohm, direct_ohm=direct)
+
+
+def _link_values(circuit: Circuit) -> list[Value]:
+    """What conductors and stray paths are worth, in the order of the document."""
+    return [
+        *(Value(COPPER_OHM_MM2_PER_M * wire.length_m / wire.cross_section_mm2) for wire in circuit.conductors),
+        *(
+            Value(stray.resistance_ohm or 0.0, capacitance_f=(stray.capacitance_nf or 0.0) * 1e-9)
+            for stray in circuit.strays
+        ),
+    ]
 
 
 def _conductances(values: Sequence[Value | None]) -> Complexes:

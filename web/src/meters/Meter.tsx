@@ -70,6 +70,11 @@ export function Meter({ circuit }: { circuit: Circuit }) {
               {explanation.influences.map((item) => `${item.label} (${item.display} V)`).join(", ")}.
             </Text>
           )}
+          {explanation.not_tried > 0 && (
+            <Text color="var(--soft)" fontSize="13px">
+              {explanation.not_tried} devices further away were not tried.
+            </Text>
+          )}
         </Box>
       )}
       {!both && (
