@@ -8,7 +8,7 @@ from pydantic.json_schema import JsonSchemaMode, models_json_schema
 from server.api import catalogue, checks, formats, health, jobs, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
-from wiretrace.formats.report import ExplanationData, RunData
+from wiretrace.formats.report import ExplanationData
 from wiretrace.patterns.choices import Choices
 
 TAKEN: tuple[type[BaseModel], ...] = (
@@ -30,7 +30,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
     jobs.JobList,
     jobs.JobBody,
-    RunData,
+    simulation.RunAnswer,
     simulation.ReadAnswer,
     ExplanationData,
     checks.CheckAnswer,

@@ -1,16 +1,15 @@
 """/api/simulation: from a circuit and a state to what happens, what a meter shows, and why."""
 
-from functools import lru_cache
-from typing import Annotated
+from typing import Annotated, Any, Final, Self
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import Field
+from pydantic import Field, StringConstraints, model_validator
 
 from server.api.bodies import CheckedCircuit
-from wiretrace.circuit.document import Circuit, Frozen
+from server.plants import Plants, reference
+from wiretrace.circuit.document import Frozen
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.fault import Fault
 from wiretrace.formats.report import (
     ActionData,
     ExplanationData,
@@ -33,24 +32,50 @@ from wiretrace.simulation.state import State
 
 blueprint = APIBlueprint("simulation", __name__, url_prefix="/api/simulation")
 
-PLANTS_KEPT = 64
-MAX_ACTIONS = 500
-MAX_PROBES = 26
+MAX_ACTIONS: Final = 500
+MAX_PROBES: Final = 26
+PAGE: Final = 400
+"""Frames of one answer at most."""
+PAGE_PARTS: Final = 150_000
+"""Nodes and branches times frames of one answer, which keep it well under 5 MB and a second; 20 frames always."""
+
+_plants = Plants()
+
+UNKNOWN: dict[int | str, Any] = {204: {"description": "The circuit of this `ref` is not known here: send it whole"}}
 
 
-class RunRequest(Frozen):
-    """`state` is what an earlier answer gave back; without one the circuit is as first put under power."""
+class Asked(Frozen):
+    """A circuit whole, or named by the `ref` that an earlier answer gave; `state` is what an answer gave back.
 
-    circuit: CheckedCircuit
+    Without a state the circuit is as first put under power.
+    """
+
+    circuit: CheckedCircuit | None = None
+    ref: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")] | None = None
     state: StateData | None = None
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> Self:
+        if (self.circuit is None) == (self.ref is None):
+            raise ValueError("either circuit or ref")
+        return self
+
+
+class RunRequest(Asked):
+    """An answer may end earlier than `until_us`: go on from its `end`, with the actions that lie behind that."""
+
     actions: Annotated[tuple[ActionData, ...], Field(max_length=MAX_ACTIONS)] = ()
     until_us: Time
     probes: Annotated[tuple[Probes, ...], Field(max_length=MAX_PROBES)] = ()
 
 
-class ReadRequest(Frozen):
-    circuit: CheckedCircuit
-    state: StateData | None = None
+class RunAnswer(RunData):
+    """`ref` names the circuit in later requests."""
+
+    ref: str
+
+
+class ReadRequest(Asked):
     probes: Annotated[tuple[Probes, ...], Field(max_length=MAX_PROBES)]
 
 
@@ -58,30 +83,42 @@ class ReadAnswer(Frozen):
     readings: tuple[ReadingData, ...]
 
 
-class ExplainRequest(Frozen):
-    circuit: CheckedCircuit
-    state: StateData | None = None
+class ExplainRequest(Asked):
     probes: Probes
 
 
 @blueprint.post("/run")
 @blueprint.input(RunRequest, arg_name="body")
-@blueprint.output(RunData)
+@blueprint.output(RunAnswer)
+@blueprint.doc(responses=UNKNOWN)
 def run_circuit(body: RunRequest) -> Response:
-    """Everything that changes until `until_us`, with the readings of the probes in place."""
+    """Everything that changes until `until_us`, with the readings of the probes in place.
+
+    Frames after the first leave out what is as it was in the frame before.
+    """
     # Written out here: a run is long, and going through plain Python values would take as long as the run itself.
-    plant = _plant(body.circuit, body.state)
+    known = _known(body)
+    if known is None:
+        return _unknown()
+    plant, ref = known
     actions = [action_from_data(action) for action in body.actions]
-    data = run_data(plant, run(plant, _state(plant, body.state), actions, body.until_us), body.probes)
-    return Response(data.model_dump_json(), mimetype="application/json")
+    page = max(20, min(PAGE, PAGE_PARTS // (len(plant.nodes) + len(plant.branches) + 1)))
+    trajectory = run(plant, _state(plant, body.state), actions, body.until_us, page)
+    data = run_data(plant, trajectory, body.probes, changes_only=True)
+    text = RunAnswer.model_construct(**vars(data), ref=ref).model_dump_json()
+    return Response(text, mimetype="application/json")
 
 
 @blueprint.post("/read")
 @blueprint.input(ReadRequest, arg_name="body")
 @blueprint.output(ReadAnswer)
-def read_probes(body: ReadRequest) -> ReadAnswer:
+@blueprint.doc(responses=UNKNOWN)
+def read_probes(body: ReadRequest) -> ReadAnswer | Response:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
-    plant = _plant(body.circuit, body.state)
+    known = _known(body)
+    if known is None:
+        return _unknown()
+    plant, _ = known
     frame = frame_of(plant, _state(plant, body.state))
     return ReadAnswer(
         readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in body.probes)
@@ -91,9 +128,13 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
 @blueprint.post("/explain")
 @blueprint.input(ExplainRequest, arg_name="body")
 @blueprint.output(ExplanationData)
-def explain(body: ExplainRequest) -> ExplanationData:
+@blueprint.doc(responses=UNKNOWN)
+def explain(body: ExplainRequest) -> ExplanationData | Response:
     """Why the meter shows what it shows in a state."""
-    plant = _plant(body.circuit, body.state)
+    known = _known(body)
+    if known is None:
+        return _unknown()
+    plant, _ = known
     frame = frame_of(plant, _state(plant, body.state))
     return explanation_data(plant, explain_reading(plant, frame, body.probes.red, body.probes.black))
 
@@ -102,12 +143,14 @@ def _state(plant: Plant, data: StateData | None) -> State:
     return initial_state(plant) if data is None else checked_state(plant, state_from_data(data))
 
 
-def _plant(circuit: Circuit, state: StateData | None) -> Plant:
-    faults = faults_from_data(state.faults) if state else ()
-    return _compiled(circuit.model_dump_json(exclude={"title", "sheets"}), faults)
+def _known(body: Asked) -> tuple[Plant, str] | None:
+    """The plant that is asked about and its name; None when it is named and not known here."""
+    ref = body.ref or reference(body.circuit)  # type: ignore[arg-type]
+    circuit = body.circuit or _plants.circuit(ref)
+    if circuit is None:
+        return None
+    return _plants.plant(ref, circuit, faults_from_data(body.state.faults) if body.state else ()), ref
 
 
-@lru_cache(maxsize=PLANTS_KEPT)
-def _compiled(text: str, faults: tuple[Fault, ...]) -> Plant:
-    """The plant of a circuit without its layout; compiled once for all who ask about it."""
-    return Plant(Circuit.model_validate_json(text[:1] + '"title":"",' + text[1:]), faults)
+def _unknown() -> Response:
+    return Response(status=204)

@@ -72,7 +72,7 @@ def test_the_database_may_go_and_come_back(client: FlaskClient, cluster: Cluster
 def test_a_request_gives_its_connection_back(client: FlaskClient) -> None:
     for _ in range(30):
         assert client.get("/api/jobs").status_code == 200
-    assert client.application.extensions["database"].get_stats()["pool_size"] <= 8
+    assert client.application.extensions["database"].pool().get_stats()["pool_size"] <= 8
 
 
 @pytest.mark.parametrize("name", ["openapi.json", "circuit.schema.json"])

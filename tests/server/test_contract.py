@@ -18,6 +18,7 @@ from wiretrace.library import library_circuit
 CHECKS = (not_a_server_error, content_type_conformance, response_schema_conformance, status_code_conformance)
 CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
 OPERATIONS = [
+    "GET /api/health",
     "GET /api/jobs",
     "POST /api/jobs",
     "GET /api/jobs/{job_id}",

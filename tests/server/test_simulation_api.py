@@ -5,7 +5,12 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
+from wiretrace.simulation.engine import initial_state
+from wiretrace.simulation.engine import run as core_run
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.state import Action
 
 CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
 COIL = {"red": {"device": "contactor", "terminal": "A1"}, "black": {"device": "contactor", "terminal": "A2"}}
@@ -16,11 +21,23 @@ def press(at_us: int, device: str, value: bool = True) -> dict[str, Any]:
     return {"at_us": at_us, "device": device, "operation": "press", "value": value}
 
 
-def run(client: FlaskClient, **body: Any) -> dict[str, Any]:
-    answer = client.post("/api/simulation/run", json={"circuit": CIRCUIT, "until_us": 1_000_000, **body})
+def run(client: FlaskClient, circuit: Any = CIRCUIT, **body: Any) -> dict[str, Any]:
+    answer = client.post("/api/simulation/run", json={"circuit": circuit, "until_us": 1_000_000, **body})
     assert answer.status_code == 200, answer.get_json()
     data: dict[str, Any] = answer.get_json()
+    data["frames"] = whole_frames(data["frames"])
     return data
+
+
+def whole_frames(frames: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Frames with all that holds in them: an answer leaves out what is as it was in the frame before."""
+    found: list[dict[str, Any]] = []
+    for frame in frames:
+        last = found[-1] if found else {"state": {"devices": {}}, "devices": {}, "terminals": {}, "conductors_a": {}}
+        merged = {name: {**last[name], **frame[name]} for name in ("devices", "terminals", "conductors_a")}
+        state = {**frame["state"], "devices": {**last["state"]["devices"], **frame["state"]["devices"]}}
+        found.append({**frame, **merged, "state": state})
+    return found
 
 
 def test_a_press_of_start_seals_in_and_the_reading_follows(client: FlaskClient) -> None:
@@ -47,6 +64,79 @@ def test_a_state_taken_up_again_gives_what_one_run_gives(client: FlaskClient) ->
         figures = [figure["value"] for figure in seen.pop("figures")]
         assert figures == pytest.approx([figure["value"] for figure in other[device].pop("figures")], rel=1e-9)
     assert last == other
+
+
+def test_frames_leave_out_what_has_not_changed_and_nothing_else(client: FlaskClient) -> None:
+    body = {"circuit": CIRCUIT, "until_us": 1_000_000, "actions": [press(0, "start")], "probes": [COIL]}
+    sent = client.post("/api/simulation/run", json=body).get_json()["frames"]
+    plant = Plant(library_circuit("start-stop-overload-line"))
+    trajectory = core_run(plant, initial_state(plant), [Action(0, "start", "press")], 1_000_000)
+    expected = run_data(plant, trajectory, [Probes.model_validate(COIL)]).model_dump(mode="json")["frames"]
+    assert whole_frames(sent) == expected
+    assert len(str(sent)) < 0.6 * len(str(expected))
+
+
+def test_a_circuit_is_sent_once_and_named_from_then_on(client: FlaskClient) -> None:
+    first = run(client)
+    asked = {"ref": first["ref"], "state": first["end"]}
+    again = client.post("/api/simulation/run", json={**asked, "until_us": 2_000_000})
+    assert again.get_json()["ref"] == first["ref"]
+    read = client.post("/api/simulation/read", json={**asked, "probes": [START]}).get_json()
+    assert read["readings"][0]["display"] == "230.9"
+    why = client.post("/api/simulation/explain", json={**asked, "probes": START}).get_json()
+    assert why["reading"]["display"] == "230.9"
+
+
+@pytest.mark.parametrize(
+    ("path", "more"), [("run", {"until_us": 1}), ("read", {"probes": [START]}), ("explain", {"probes": START})]
+)
+def test_a_name_that_is_not_known_asks_for_the_circuit(client: FlaskClient, path: str, more: dict[str, Any]) -> None:
+    answer = client.post(f"/api/simulation/{path}", json={"ref": "0" * 64, **more})
+    assert (answer.status_code, answer.data) == (204, b"")
+    both = client.post(f"/api/simulation/{path}", json={"ref": "0" * 64, "circuit": CIRCUIT, **more})
+    assert (both.status_code, client.post(f"/api/simulation/{path}", json=more).status_code) == (422, 422)
+
+
+def test_circuits_that_differ_in_what_matters_have_different_names(client: FlaskClient) -> None:
+    name = run(client)["ref"]
+    stray = {"id": "s", "a": {"device": "start", "terminal": "13"}, "b": {"device": "start", "terminal": "14"}}
+    longer = [{**wire, "length_m": 50.0} for wire in CIRCUIT["conductors"]]
+    assert run(client, {**CIRCUIT, "title": "Another", "sheets": []})["ref"] == name
+    assert run(client, {**CIRCUIT, "strays": [{**stray, "capacitance_nf": 5.0}]})["ref"] != name
+    assert run(client, {**CIRCUIT, "conductors": longer})["ref"] != name
+    assert run(client, {**CIRCUIT, "convention": "nema"})["ref"] != name
+
+
+FLASHER: dict[str, Any] = {
+    "format": "wiretrace/circuit",
+    "version": 1,
+    "title": "Two timers that start each other",
+    "devices": [
+        {"id": "g", "kind": "supply_three_phase", "label": "G1"},
+        {"id": "a", "kind": "timer_relay", "label": "K1", "params": {"delay_s": 0.4}},
+        {"id": "b", "kind": "timer_relay", "label": "K2", "params": {"delay_s": 0.3}},
+    ],
+    "conductors": [
+        {"id": f"w{number}", "a": {"device": a, "terminal": x}, "b": {"device": b, "terminal": y}}
+        for number, (a, x, b, y) in enumerate(
+            [("g", "L1", "b", "15"), ("b", "16", "a", "A1"), ("a", "A2", "g", "N"), ("g", "L1", "a", "15"),
+             ("a", "18", "b", "A1"), ("b", "A2", "g", "N")]
+        )
+    ],
+}  # fmt: skip
+
+
+def test_a_long_run_comes_in_pages_that_join_into_one(client: FlaskClient) -> None:
+    day_us = 24 * 3_600_000_000
+    answer = client.post("/api/simulation/run", json={"circuit": FLASHER, "until_us": day_us})
+    assert len(answer.data) < 5_000_000
+    first = answer.get_json()
+    assert 0 < first["end"]["time_us"] == first["frames"][-1]["time_us"] < day_us
+    second = run(client, FLASHER, state=first["end"], until_us=day_us)
+    first["frames"] = whole_frames(first["frames"])
+    for name in ("time_us", "devices", "terminals", "conductors_a", "state"):
+        assert second["frames"][0][name] == first["frames"][-1][name]
+    assert second["end"]["time_us"] > first["end"]["time_us"]
 
 
 def test_reading_and_reason_in_a_given_state(client: FlaskClient) -> None:

@@ -6,7 +6,7 @@ from wiretrace.catalogue.device import Role
 from wiretrace.circuit.checked import Installed, has_terminal, value_fault
 from wiretrace.circuit.document import Circuit, End
 from wiretrace.errors import Problem, UnknownTarget
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.fault import SHORTEST_SLOT_US, Fault, FaultKind
 
 
 def check_faults(circuit: Circuit, devices: Mapping[str, Installed], faults: Sequence[Fault]) -> None:
@@ -27,6 +27,8 @@ def _wrong(links: set[str], devices: Mapping[str, Installed], fault: Fault) -> s
     if item is None and fault.place not in links:
         return f"There is no device or conductor {fault.place}."
     label = item.label if item else fault.place
+    if 0 < fault.slot_us < SHORTEST_SLOT_US:
+        return f"An intermittent fault such as that of {label} stays for {SHORTEST_SLOT_US // 1000} ms at least."
     if kind in (FaultKind.MOVED, FaultKind.EXCHANGED):
         return _wrong_end(links, devices, fault)
     if item is None:

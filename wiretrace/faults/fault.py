@@ -75,6 +75,9 @@ class Fault:
         return self.start_us + (slot + SLOTS_AHEAD) * self.slot_us
 
 
+SHORTEST_SLOT_US: Final = 10_000
+"""A joint that comes and goes within half a period has no steady state to compute."""
+
 SLOTS_AHEAD: Final = 64
 """How far a change is looked for; a fair coin falls that often on one side once in 10^19."""
 

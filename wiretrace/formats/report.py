@@ -1,9 +1,10 @@
 """What a run and an explanation look like as plain data: the JSON of API and command line."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict
 from functools import lru_cache
-from typing import Annotated, Final, Literal
+from itertools import pairwise
+from typing import Annotated, Final, Literal, TypeVar
 
 import numpy as np
 from pydantic import Field
@@ -21,9 +22,13 @@ from wiretrace.simulation.reach import Reach, Standing, feeding, reach
 from wiretrace.simulation.state import Action, State
 from wiretrace.simulation.warnings import warnings
 
+Value = TypeVar("Value")
 MAX_FAULTS: Final = 500
 
 Time = Annotated[int, Field(ge=0, le=2**53)]
+
+
+Slot = Annotated[int, Field(ge=0, le=3_600_000_000)]
 
 
 class FaultData(Frozen):
@@ -41,7 +46,7 @@ class FaultData(Frozen):
     name: Text = ""
     value: bool | int | Finite | Annotated[str, Field(max_length=2000)] = True
     start_us: Time = 0
-    slot_us: Annotated[int, Field(ge=0, le=3_600_000_000)] = 0
+    slot_us: Slot = 0
     seed: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
@@ -103,7 +108,11 @@ class DeviceData(Frozen):
 
 
 class FrameData(Frozen):
-    """An instant and everything that holds from then until the next frame."""
+    """An instant and everything that holds from then until the next frame.
+
+    A run over HTTP tells of every frame but the first only what is not as in the frame before: devices and their
+    states, terminals and conductors that are left out have not changed.
+    """
 
     time_us: Time
     state: StateData
@@ -184,11 +193,15 @@ def action_from_data(data: ActionData) -> Action:
     return Action(data.at_us, data.device, data.operation, data.value)
 
 
-def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> RunData:
-    """A trajectory with the readings of the probes that stay in place, frame by frame."""
+def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes], changes_only: bool = False) -> RunData:
+    """A trajectory with the readings of the probes that stay in place, frame by frame.
+
+    With `changes_only` frames after the first leave out what is as it was in the frame before.
+    """
     describe = Describer(plant, probes)
+    frames = [describe.frame(frame) for frame in trajectory.frames]
     return RunData.model_construct(
-        frames=tuple(describe.frame(frame) for frame in trajectory.frames),
+        frames=tuple(_changes(frames) if changes_only else frames),
         end=state_data(trajectory.end),
         chatters=tuple(
             ChatterData(devices=c.devices, since_us=c.since_us, period_us=c.period_us, until_us=c.until_us)
@@ -196,6 +209,26 @@ def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes]) -> 
         ),
         warnings=tuple(WarningData(code=w.code, message=w.message, device=w.device) for w in warnings(plant)),
     )
+
+
+def _changes(frames: Sequence[FrameData]) -> Iterator[FrameData]:
+    """Each frame without what is as in the one before."""
+    yield from frames[:1]
+    for before, frame in pairwise(frames):
+        state = frame.state
+        yield frame.model_copy(
+            update={
+                "state": state.model_copy(update={"devices": _new(before.state.devices, state.devices), "faults": ()}),
+                "devices": _new(before.devices, frame.devices),
+                "terminals": {} if frame.terminals is before.terminals else _new(before.terminals, frame.terminals),
+                "conductors_a": _new(before.conductors_a, frame.conductors_a),
+            }
+        )
+
+
+def _new(before: Mapping[str, Value], now: Mapping[str, Value]) -> dict[str, Value]:
+    """What is another than before."""
+    return {name: value for name, value in now.items() if value is not (old := before.get(name)) and value != old}
 
 
 class Describer:

@@ -31,6 +31,7 @@ LARGEST_UPDATE: Final = 1e5
 """Growth from which such a way would lose too many digits."""
 
 TOPOLOGIES_KEPT: Final = 256
+TOPOLOGY_BYTES_KEPT: Final = 30_000_000
 
 # The bare LAPACK calls: the checked wrappers cost more than solving a small circuit does.
 _getrf: Any = lapack.zgetrf
@@ -177,6 +178,8 @@ class Solver:
     def __init__(self, network: Network) -> None:
         self.network = network
         self._topologies: dict[bytes, Topology] = {}
+        self.size_bytes = 0
+        """Memory that the remembered unknowns take."""
 
     def solve(
         self,
@@ -272,9 +275,12 @@ class Solver:
         key = level.tobytes()
         shape = self._topologies.get(key)
         if shape is None:
-            if len(self._topologies) >= TOPOLOGIES_KEPT:
+            shape = topology(self.network, level)
+            if len(self._topologies) >= TOPOLOGIES_KEPT or self.size_bytes > TOPOLOGY_BYTES_KEPT:
                 self._topologies.clear()
-            shape = self._topologies[key] = topology(self.network, level)
+                self.size_bytes = 0
+            self._topologies[key] = shape
+            self.size_bytes += shape.size_bytes
         return shape
 
 

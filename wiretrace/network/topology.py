@@ -66,6 +66,11 @@ class Topology:
     ends_index: Ints
     ends_sign: Floats
 
+    @property
+    def size_bytes(self) -> int:
+        """Memory that it takes."""
+        return sum(array.nbytes for array in vars(self).values() if isinstance(array, np.ndarray))
+
 
 def branch_levels(admittance_s: Complexes) -> Ints:
     """Level at which each branch joins its ends: 0 for the largest; len(LEVELS_S) when open."""

@@ -89,11 +89,12 @@ def frame_of(plant: Plant, state: State) -> Frame:
     return _frame(plant, state, values, point, plant.signals(point))
 
 
-def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> Trajectory:
+def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int, page: int | None = None) -> Trajectory:
     """Everything that changes from `state` until `until_us`, with `actions` on the way.
 
-    Raises UnknownTarget for an action on nothing or in the past, UnstableInstant,
-    TooManyEvents, SingularNetwork.
+    With a `page` of so many frames it may end earlier, at the last of them: going on from its `end`, with the
+    actions that lie behind that, gives what follows. Raises UnknownTarget for an action on nothing or in the past,
+    UnstableInstant, TooManyEvents, SingularNetwork.
     """
     state = checked_state(plant, state)
     worked = [
@@ -122,11 +123,18 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int) ->
             chatters.append(replace(chatter, until_us=quiet_until))
             frame = _skip(plant, frame, chatter.period_us, quiet_until)
             recurrence = Recurrence(mute=True)
+        if page is not None and len(frames) >= page:
+            return Trajectory(tuple(frames), frames[-1].state, tuple(_cut(chatters, frames[-1].state.time_us)))
         if len(frames) > MAX_FRAMES:
             raise TooManyEvents(
                 f"More than {MAX_FRAMES} changes before {frame.state.time_us / 1e6:.3f} s; ask for a shorter run."
             )
     return Trajectory(tuple(frames), _pass(plant, frame, until_us), tuple(chatters))
+
+
+def _cut(chatters: Sequence[Chatter], end_us: int) -> list[Chatter]:
+    """What is said of chatter up to `end_us`."""
+    return [replace(chatter, until_us=min(chatter.until_us, end_us)) for chatter in chatters]
 
 
 def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> Sequence[Action]:

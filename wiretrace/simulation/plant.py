@@ -24,6 +24,8 @@ COPPER_OHM_MM2_PER_M: Final = 0.0178
 """Resistivity of copper conductors at 20 degrees Celsius (IEC 60228)."""
 
 DEFAULT_FREQUENCY_HZ: Final = 50.0
+BYTES_EACH: Final = 1_500
+"""Memory for each node and branch, as measured."""
 JOINT_OHM: Final = 1e-4
 """Resistance of a sound clamp that is to go bad."""
 
@@ -135,6 +137,11 @@ class Plant:
         )
         self._solver = Solver(network)
         self._direct = Solver(network)
+
+    @property
+    def size_bytes(self) -> int:
+        """About how much memory it takes; it grows while it is used."""
+        return BYTES_EACH * (len(self.nodes) + len(self.branches)) + self._solver.size_bytes + self._direct.size_bytes
 
     def node(self, end: End) -> int:
         """Node of a terminal, at its clamp. Raises UnknownTarget when the circuit has no such terminal."""

@@ -4,6 +4,7 @@ import type {
   Circuit,
   DrawnPage,
   Explanation,
+  Frame,
   Job,
   JobLine,
   Kind,
@@ -36,6 +37,13 @@ export class Problem extends Error {
 export const asProblem = (error: unknown): Problem =>
   error instanceof Problem ? error : new Problem(-1, "Unexpected error", String(error));
 
+const NO_ANSWER = new Problem(0, "No connection", "The server does not answer.");
+
+/** How long an answer may take before one says that there is none. */
+const PATIENCE_MS = 6_000;
+/** The server looks at files and draws sheets for longer than it answers a press. */
+const LONG_PATIENCE_MS = 30_000;
+
 /** `plain` takes the answer as text; errors are always told as JSON. */
 async function call<T>(
   method: string,
@@ -48,17 +56,20 @@ async function call<T>(
   try {
     response = await fetch(`/api${path}`, {
       method,
+      signal: AbortSignal.timeout(plain || blob || path === "/import" ? LONG_PATIENCE_MS : PATIENCE_MS),
       ...(body === undefined
         ? {}
         : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
     });
   } catch {
-    throw new Problem(0, "No connection", "The server does not answer.");
+    throw NO_ANSWER;
   }
   if (response.status === 204) return undefined as T;
   if (response.ok && blob) return (await response.blob()) as T;
   if (response.ok && plain) return (await response.text()) as T;
   const data: unknown = await response.json().catch(() => null);
+  // An answer that was broken off on the way is none.
+  if (response.ok && data === null) throw NO_ANSWER;
   if (response.ok) return data as T;
   const told = (data ?? {}) as {
     title?: string;
@@ -127,15 +138,50 @@ export const api = {
   draw: (name: string, title: string, pages: DrawnPage[]) =>
     call<Blob>("POST", `/drawing/${name}`, { title, pages }, false, true),
   check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
-  run: (body: {
-    circuit: Circuit;
-    state: State | null;
-    actions: ActionRequest[];
-    until_us: number;
-    probes: Probes[];
-  }) => call<Run>("POST", "/simulation/run", body),
-  read: (body: { circuit: Circuit; state: State | null; probes: Probes[] }) =>
-    call<{ readings: Reading[] }>("POST", "/simulation/read", body),
-  explain: (body: { circuit: Circuit; state: State | null; probes: Probes }) =>
-    call<Explanation>("POST", "/simulation/explain", body),
+  run: async (
+    circuit: Circuit,
+    body: { state: State | null; actions: ActionRequest[]; until_us: number; probes: Probes[] },
+  ): Promise<Run> => {
+    const answer = await byName<Run>("/simulation/run", circuit, body);
+    NAMES.set(circuit, answer.ref);
+    return { ...answer, frames: wholeFrames(answer.frames) };
+  },
+  read: (circuit: Circuit, body: { state: State | null; probes: Probes[] }) =>
+    byName<{ readings: Reading[] }>("/simulation/read", circuit, body),
+  explain: (circuit: Circuit, body: { state: State | null; probes: Probes }) =>
+    byName<Explanation>("/simulation/explain", circuit, body),
 };
+
+/** What the server calls the circuits that it was sent. */
+const NAMES = new WeakMap<Circuit, string>();
+
+/** Ask about a circuit by its name; where that is not known (any more), send it whole. */
+async function byName<T>(path: string, circuit: Circuit, body: object): Promise<T> {
+  const ref = NAMES.get(circuit);
+  const answer = ref && (await call<T | undefined>("POST", path, { ref, ...body }));
+  return answer || call<T>("POST", path, { circuit, ...body });
+}
+
+/** Frames with all that holds in them: the server leaves out what is as it was in the frame before. */
+export function wholeFrames(frames: readonly Frame[]): Frame[] {
+  const whole: Frame[] = [];
+  for (const frame of frames) {
+    const last = whole.at(-1);
+    whole.push(
+      last
+        ? {
+            ...frame,
+            state: {
+              ...frame.state,
+              faults: last.state.faults,
+              devices: { ...last.state.devices, ...frame.state.devices },
+            },
+            devices: { ...last.devices, ...frame.devices },
+            terminals: { ...last.terminals, ...frame.terminals },
+            conductors_a: { ...last.conductors_a, ...frame.conductors_a },
+          }
+        : frame,
+    );
+  }
+  return whole;
+}

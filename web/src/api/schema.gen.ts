@@ -180,6 +180,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Answers when application and database do; else with a problem. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Health"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import": {
         parameters: {
             query?: never;
@@ -429,7 +474,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Everything that changes until `until_us`, with the readings of the probes in place. */
+        /**
+         * Everything that changes until `until_us`, with the readings of the probes in place.
+         * @description Frames after the first leave out what is as it was in the frame before.
+         */
         post: {
             parameters: {
                 query?: never;
@@ -449,8 +497,15 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["RunData"];
+                        "application/json": components["schemas"]["RunAnswer"];
                     };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
                 /** @description A problem (RFC 9457) */
                 default: {
@@ -552,6 +607,13 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["ReadAnswer"];
                     };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
                 /** @description A problem (RFC 9457) */
                 default: {
@@ -712,6 +774,13 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["ExplanationData"];
                     };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
                 /** @description A problem (RFC 9457) */
                 default: {
@@ -1319,7 +1388,13 @@ export interface components {
         };
         /** ExplainRequest */
         ExplainRequest: {
-            circuit: components["schemas"]["Circuit-Input"];
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
             /** @default null */
             state: components["schemas"]["StateData-Input"] | null;
             probes: components["schemas"]["Probes"];
@@ -1338,6 +1413,11 @@ export interface components {
             ];
             /** Influences */
             influences: components["schemas"]["InfluenceData"][];
+            /**
+             * Not Tried
+             * @default 0
+             */
+            not_tried: number;
         };
         /**
          * FaultData
@@ -1522,6 +1602,9 @@ export interface components {
         /**
          * FrameData
          * @description An instant and everything that holds from then until the next frame.
+         *
+         *     A run over HTTP tells of every frame but the first only what is not as in the frame before: devices and their
+         *     states, terminals and conductors that are left out have not changed.
          */
         FrameData: {
             /** Time Us */
@@ -1543,6 +1626,14 @@ export interface components {
             };
             /** Readings */
             readings: components["schemas"]["ReadingData"][];
+        };
+        /**
+         * Health
+         * @description The application and its database answer.
+         */
+        Health: {
+            /** Answers */
+            answers: boolean;
         };
         /**
          * ImportAnswer
@@ -1870,7 +1961,13 @@ export interface components {
         };
         /** ReadRequest */
         ReadRequest: {
-            circuit: components["schemas"]["Circuit-Input"];
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
             /** @default null */
             state: components["schemas"]["StateData-Input"] | null;
             /** Probes */
@@ -1903,8 +2000,11 @@ export interface components {
             /** Reason */
             reason: string;
         };
-        /** RunData */
-        RunData: {
+        /**
+         * RunAnswer
+         * @description `ref` names the circuit in later requests.
+         */
+        RunAnswer: {
             /** Frames */
             frames: components["schemas"]["FrameData"][];
             end: components["schemas"]["StateData-Output"];
@@ -1912,13 +2012,21 @@ export interface components {
             chatters: components["schemas"]["ChatterData"][];
             /** Warnings */
             warnings: components["schemas"]["WarningData"][];
+            /** Ref */
+            ref: string;
         };
         /**
          * RunRequest
-         * @description `state` is what an earlier answer gave back; without one the circuit is as first put under power.
+         * @description An answer may end earlier than `until_us`: go on from its `end`, with the actions that lie behind that.
          */
         RunRequest: {
-            circuit: components["schemas"]["Circuit-Input"];
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
             /** @default null */
             state: components["schemas"]["StateData-Input"] | null;
             /**

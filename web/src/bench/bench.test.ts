@@ -24,6 +24,7 @@ const frame = (timeUs: number, says: string): Frame => ({
 });
 
 const answer = (...frames: Frame[]): Run => ({
+  ref: "a".repeat(64),
   frames,
   end: { time_us: 60_000_000, devices: {}, faults: [] },
   chatters: [],

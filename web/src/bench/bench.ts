@@ -138,8 +138,7 @@ function ask(actions: ActionRequest[], from: () => State | null, fromUs: number)
   queue = queue.then(async () => {
     if (!circuit || mine !== session) return;
     try {
-      const answer = await api.run({
-        circuit,
+      const answer = await api.run(circuit, {
         state: from(),
         actions,
         until_us: fromUs + AHEAD_US,
@@ -224,7 +223,7 @@ async function refreshReading(): Promise<void> {
   const probes = probePairs();
   if (!circuit || !frame || !probes.length || currentReading(state)) return;
   try {
-    const { readings } = await api.read({ circuit, state: frame.state, probes });
+    const { readings } = await api.read(circuit, { state: frame.state, probes });
     set(({ frames }) => ({
       frames: frames.map((f) => (f === frame ? { ...f, readings } : f)),
       problem: null,
@@ -240,7 +239,7 @@ export async function askWhy(): Promise<void> {
   const [probes] = probePairs();
   if (!circuit || !frame || !probes) return;
   try {
-    const explanation = await api.explain({ circuit, state: frame.state, probes });
+    const explanation = await api.explain(circuit, { state: frame.state, probes });
     if (currentFrame(get())?.time_us === frame.time_us) set({ explanation, problem: null });
   } catch (error) {
     set({ problem: asProblem(error) });

@@ -23,7 +23,7 @@ export type Operation = Schemas["OperationData"];
 
 export type Frame = Schemas["FrameData"];
 export type State = Schemas["StateData-Output"];
-export type Run = Schemas["RunData"];
+export type Run = Schemas["RunAnswer"];
 export type Probes = Schemas["Probes"];
 export type Reading = Schemas["ReadingData"];
 export type Explanation = Schemas["ExplanationData"];

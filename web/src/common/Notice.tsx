@@ -35,21 +35,29 @@ export function Notice(props: {
   );
 }
 
-export function ProblemNotice(props: { problem: Problem; onRetry?: () => void }) {
+export function ProblemNotice(props: {
+  problem: Problem;
+  onRetry?: () => void;
+  more?: string;
+  actions?: ReactNode;
+}) {
   const { problem } = props;
   const told = problem.problems.map((item) => item.message).filter((message) => message !== problem.detail);
   return (
     <Notice
       title={`${problem.title}.`}
       actions={
-        props.onRetry && (
-          <Button size="xs" variant="outline" onClick={props.onRetry}>
-            Try again
-          </Button>
-        )
+        <>
+          {props.actions}
+          {props.onRetry && (
+            <Button size="xs" variant="outline" onClick={props.onRetry}>
+              Try again
+            </Button>
+          )}
+        </>
       }
     >
-      {problem.detail} {told.slice(0, 3).join(" ")}
+      {problem.detail} {told.slice(0, 3).join(" ")} {props.more}
     </Notice>
   );
 }

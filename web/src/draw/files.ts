@@ -1,5 +1,6 @@
 import { api, asProblem } from "../api/client";
 import type { Circuit } from "../circuit/types";
+import { download, fileName } from "../common/download";
 import { refuse, useDocument } from "../job/document";
 import { drawnPages } from "../sheet/drawing";
 import { layOut } from "../sheet/layout";
@@ -22,7 +23,7 @@ export const EXPORTS: readonly (readonly [string, string])[] = [
 export async function exportFile(name: string): Promise<void> {
   const { circuit, job } = useDocument.getState();
   try {
-    save(`${fileName(job?.title ?? "circuit")} ${name}`, await content(name, circuit));
+    download(`${fileName(job?.title ?? "circuit")} ${name}`, await content(name, circuit));
   } catch (error) {
     refuse(asProblem(error).detail);
   }
@@ -53,14 +54,4 @@ function drawing(): string {
     new XMLSerializer().serializeToString(pages),
     "</svg>",
   ].join("\n");
-}
-
-const fileName = (title: string): string => title.replace(/[^\p{L}\p{N} ._-]+/gu, " ").trim() || "circuit";
-
-function save(name: string, text: string | Blob): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text]));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
 }

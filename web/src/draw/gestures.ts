@@ -12,6 +12,7 @@ import {
   sameEnd,
   shownSheets,
 } from "../circuit/types";
+import { keep, kept } from "../common/store";
 import { edit, refuse, useDocument } from "../job/document";
 import { choosePart, letGo, samePart, selectedParts, setView, type Tool, useView } from "../job/view";
 import type { Hit } from "../sheet/layout";
@@ -201,7 +202,10 @@ export function copySelection(): boolean {
   );
   if (!sheet) return false;
   const clip = copyParts(circuit, sheet, parts, catalogue);
-  localStorage.setItem(CLIP_KEY, JSON.stringify(clip));
+  if (!keep("localStorage", CLIP_KEY, JSON.stringify(clip))) {
+    refuse("This browser has no room for a copy.");
+    return false;
+  }
   setView({ said: `Copied ${clip.symbols.length} ${clip.symbols.length === 1 ? "part" : "parts"}` });
   return true;
 }
@@ -228,7 +232,7 @@ export function pasteClip(): void {
 
 function readClip(): Clip | undefined {
   try {
-    const clip = JSON.parse(localStorage.getItem(CLIP_KEY) ?? "null") as Clip | null;
+    const clip = JSON.parse(kept("localStorage", CLIP_KEY) ?? "null") as Clip | null;
     return clip?.devices && clip.symbols && clip.conductors ? clip : undefined;
   } catch {
     return undefined;

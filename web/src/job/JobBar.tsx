@@ -11,8 +11,9 @@ const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
   saved: "Saved",
   unsaved: "Saving soon",
   saving: "Saving",
-  waiting: "Not saved, kept here",
+  waiting: "Not saved",
   conflict: "Not saved: changed elsewhere",
+  gone: "Not saved: deleted elsewhere",
   refused: "Not saved",
 };
 

@@ -1,20 +1,23 @@
 import "../bench/bench.css";
 import "../draw/draw.css";
 import "../meters/meters.css";
-import { Box, Spinner } from "@chakra-ui/react";
+import { Box, Button, HStack, Spinner } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, asProblem } from "../api/client";
 import { Catalogue } from "../circuit/catalogue";
 import { Bar } from "../common/Bar";
-import { ProblemNotice } from "../common/Notice";
-import { closeJob, openJob, rememberHistory, useDocument } from "./document";
+import { download } from "../common/download";
+import { Notice, ProblemNotice } from "../common/Notice";
+import { closeJob, openJob, rememberHistory, useDocument, wouldLoseWork } from "./document";
+import { dropDraft, findDraft, leftDraft } from "./drafts";
 import { JobBar } from "./JobBar";
 import { SaveNotice } from "./SaveNotice";
 import type { Stage } from "./stages";
 import { resetView } from "./view";
 import { Workbench } from "./Workbench";
+import { settleWindow } from "./windows";
 
 /** One job: its sheets in the middle, the stages as navigation. */
 export function JobPage() {
@@ -26,8 +29,9 @@ export function JobPage() {
   const loaded = useQuery({
     queryKey: ["open", id],
     queryFn: async () => {
-      const [job, catalogue] = await Promise.all([api.job(id), api.catalogue()]);
-      return { job, catalogue: new Catalogue(catalogue.kinds) };
+      await settleWindow();
+      const [job, catalogue, left] = await Promise.all([api.job(id), api.catalogue(), leftDraft(id)]);
+      return { job, catalogue: new Catalogue(catalogue.kinds), left };
     },
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
@@ -35,11 +39,13 @@ export function JobPage() {
   const data = loaded.data;
   useEffect(() => {
     if (!data) return undefined;
-    openJob(data.job, data.catalogue);
+    openJob(data.job, data.catalogue, data.left);
     resetView();
     setOpenId(data.job.id);
     window.addEventListener("pagehide", rememberHistory);
+    window.addEventListener("beforeunload", ask);
     return () => {
+      window.removeEventListener("beforeunload", ask);
       window.removeEventListener("pagehide", rememberHistory);
       closeJob();
     };
@@ -50,6 +56,7 @@ export function JobPage() {
       <Box>
         <Bar />
         <ProblemNotice problem={asProblem(loaded.error)} onRetry={() => void loaded.refetch()} />
+        <Rescue id={id} />
       </Box>
     );
   if (!data || openId !== id || !ready) return <Spinner m="8" aria-label="Opening the job" />;
@@ -59,5 +66,45 @@ export function JobPage() {
       <SaveNotice />
       <Workbench stage={stage} />
     </Box>
+  );
+}
+
+/** Before a window is closed that holds work which is nowhere else. */
+function ask(event: BeforeUnloadEvent): void {
+  if (wouldLoseWork()) event.preventDefault();
+}
+
+/** What this browser still has of a job that cannot be opened. */
+function Rescue({ id }: { id: number }) {
+  const navigate = useNavigate();
+  const draft = findDraft(id);
+  const [failed, setFailed] = useState<unknown>(null);
+  if (!draft) return null;
+  const saveAnew = async (): Promise<void> => {
+    const made = await api.createJob({ title: draft.circuit.title || "Rescued job", circuit: draft.circuit });
+    dropDraft(id);
+    await navigate(`/jobs/${made.id}/draw`);
+  };
+  return (
+    <>
+      <Notice
+        title="This browser has changes to it that were never saved."
+        actions={
+          <HStack flexShrink={0}>
+            <Button size="xs" colorPalette="accent" onClick={() => void saveAnew().catch(setFailed)}>
+              Save them as a new job
+            </Button>
+            <Button
+              size="xs"
+              variant="outline"
+              onClick={() => download("rescued circuit.json", JSON.stringify(draft.circuit, null, 2))}
+            >
+              Save as a file
+            </Button>
+          </HStack>
+        }
+      />
+      {failed !== null && <ProblemNotice problem={asProblem(failed)} />}
+    </>
   );
 }

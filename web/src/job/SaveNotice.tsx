@@ -2,6 +2,7 @@ import { Button, HStack } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { asProblem, type Problem } from "../api/client";
+import { download, fileName } from "../common/download";
 import { Notice, ProblemNotice } from "../common/Notice";
 import { keepMine, saveAsCopy, takeTheirs, useDocument } from "./document";
 
@@ -9,18 +10,46 @@ import { keepMine, saveAsCopy, takeTheirs, useDocument } from "./document";
 export function SaveNotice() {
   const save = useDocument((document) => document.save);
   const problem = useDocument((document) => document.saveProblem);
-  if (save === "conflict") return <ConflictNotice />;
+  const kept = useDocument((document) => document.kept);
+  const place = kept
+    ? "What you changed here is kept in this browser."
+    : "This browser has no room to keep your changes: they are in this window alone. Do not close it.";
+  if (save === "conflict")
+    return (
+      <Choice
+        title="This job was saved in another window."
+        place={`Nothing was overwritten. ${place}`}
+        both
+      />
+    );
+  if (save === "gone") return <Choice title="This job was deleted elsewhere." place={place} />;
   if (save === "waiting")
     return (
-      <Notice title={`${problem?.title ?? "No connection"}.`} polite>
-        Your changes are kept in this browser and saved as soon as the server answers again.
+      <Notice title={`${problem?.title ?? "No connection"}.`} polite actions={!kept && <DownloadButton />}>
+        {place} It is saved as soon as the server answers again.
       </Notice>
     );
-  if (save === "refused" && problem) return <ProblemNotice problem={problem} />;
+  if (save === "refused" && problem)
+    return <ProblemNotice problem={problem} more={place} actions={<DownloadButton />} />;
   return null;
 }
 
-function ConflictNotice() {
+function DownloadButton() {
+  return (
+    <Button size="xs" variant="outline" onClick={downloadCircuit}>
+      Save as a file
+    </Button>
+  );
+}
+
+/** The circuit as it stands in this window, as a file. */
+function downloadCircuit(): void {
+  const { circuit, job } = useDocument.getState();
+  download(`${fileName(job?.title ?? "circuit")} circuit.json`, JSON.stringify(circuit, null, 2));
+}
+
+/** What to do with a circuit that cannot take its place on the server; `both` when another is there. */
+function Choice({ title, place, both = false }: { title: string; place: string; both?: boolean }) {
   const navigate = useNavigate();
   const [failed, setFailed] = useState<Problem | null>(null);
   const attempt = (what: () => Promise<unknown>) => (): void => {
@@ -29,9 +58,9 @@ function ConflictNotice() {
   return (
     <>
       <Notice
-        title="This job was saved in another window."
+        title={title}
         actions={
-          <HStack flexShrink={0}>
+          <HStack flexShrink={0} flexWrap="wrap">
             <Button
               size="xs"
               colorPalette="accent"
@@ -42,16 +71,21 @@ function ConflictNotice() {
             >
               Save mine as a new job
             </Button>
-            <Button size="xs" variant="outline" onClick={attempt(takeTheirs)}>
-              Show theirs, drop mine
-            </Button>
-            <Button size="xs" variant="outline" onClick={attempt(keepMine)}>
-              Replace theirs with mine
-            </Button>
+            {both && (
+              <>
+                <Button size="xs" variant="outline" onClick={attempt(takeTheirs)}>
+                  Show theirs, drop mine
+                </Button>
+                <Button size="xs" variant="outline" onClick={attempt(keepMine)}>
+                  Replace theirs with mine
+                </Button>
+              </>
+            )}
+            <DownloadButton />
           </HStack>
         }
       >
-        Nothing was overwritten; what you changed here is kept in this browser.
+        {place}
       </Notice>
       {failed && <ProblemNotice problem={failed} />}
     </>

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Job } from "../circuit/types";
 import { catalogue, row } from "../testing/circuits";
-import { edit, openJob, redo, undo, useDocument } from "./document";
+import { closeJob, edit, openJob, redo, saveAsCopy, undo, useDocument, wouldLoseWork } from "./document";
+import { leftDraft } from "./drafts";
 
 const job = (version: number, writer = "somebody"): Job => ({
   id: 7,
@@ -36,6 +37,8 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const labelIn = (save: unknown): string | undefined =>
+  (save as { circuit: Job["circuit"] }).circuit.devices[1]?.label;
 const rename = (label: string): boolean => edit({ type: "rename", device: "s-1", label });
 const label = (): string | undefined => useDocument.getState().circuit.devices[1]?.label;
 const later = (ms = 500): Promise<unknown> => vi.advanceTimersByTimeAsync(ms);
@@ -118,5 +121,97 @@ describe("the document", () => {
     openJob(job(2, writer), catalogue);
     expect(useDocument.getState().save).toBe("unsaved");
     expect(label()).toBe("S2");
+  });
+
+  it("saves once more what was edited while a save was on its way", async () => {
+    openJob(job(1), catalogue);
+    const good = respond;
+    let arrive: (answer: Response) => void = () => undefined;
+    vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
+      saves.push(JSON.parse(init.body));
+      return saves.length > 1 ? Promise.resolve(good()) : new Promise((resolve) => (arrive = resolve));
+    });
+    rename("S2");
+    await later();
+    expect(useDocument.getState().save).toBe("saving");
+    rename("S3");
+    arrive(good());
+    await later(0);
+    expect(useDocument.getState().save).not.toBe("saved");
+    await later();
+    expect(useDocument.getState().save).toBe("saved");
+    expect(saves.map((save) => labelIn(save))).toEqual(["S2", "S3"]);
+  });
+
+  it("saves on leaving what was edited while a save was on its way", async () => {
+    openJob(job(1), catalogue);
+    const good = respond;
+    let arrive: (answer: Response) => void = () => undefined;
+    vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
+      saves.push(JSON.parse(init.body));
+      return saves.length > 1 ? Promise.resolve(good()) : new Promise((resolve) => (arrive = resolve));
+    });
+    rename("S2");
+    await later();
+    rename("S3");
+    closeJob();
+    arrive(good());
+    await later();
+    expect(labelIn(saves.at(-1))).toBe("S3");
+    expect(localStorage).toHaveLength(0);
+  });
+
+  it("makes an edit though the browser's storage is full, and says that it is nowhere else until it is saved", async () => {
+    openJob(job(1), catalogue);
+    const good = respond;
+    respond = () => {
+      throw new TypeError("no network");
+    };
+    vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    expect(rename("S2")).toBe(true);
+    expect(useDocument.getState()).toMatchObject({ save: "unsaved", kept: false });
+    expect(wouldLoseWork()).toBe(true);
+    await later();
+    expect(useDocument.getState()).toMatchObject({ save: "waiting", kept: false });
+    respond = good;
+    await later(2500);
+    expect(useDocument.getState()).toMatchObject({ save: "saved", kept: true });
+    expect(wouldLoseWork()).toBe(false);
+    expect(labelIn(saves.at(-1))).toBe("S2");
+    vi.restoreAllMocks();
+  });
+
+  it("keeps what one has of a job that was deleted elsewhere, as a job of its own", async () => {
+    openJob(job(1), catalogue);
+    const good = respond;
+    respond = () => Response.json({ title: "Not found", detail: "There is no job 7." }, { status: 404 });
+    rename("S2");
+    await later();
+    expect(useDocument.getState().save).toBe("gone");
+    rename("S3");
+    await later();
+    expect(saves).toHaveLength(1);
+    expect(localStorage).toHaveLength(1);
+    respond = good;
+    await saveAsCopy();
+    expect(labelIn(saves.at(-1))).toBe("S3");
+    expect(useDocument.getState().save).toBe("saved");
+  });
+
+  it("takes over the draft of a closed window, and not that of an open one", async () => {
+    const draft = JSON.stringify({ basedOn: 1, writer: "w", circuit: row, at: 0 });
+    localStorage.setItem("wiretrace-draft-7-other", draft);
+    const other = new BroadcastChannel("wiretrace-windows");
+    other.onmessage = ({ data }) => {
+      if (data.asked?.who === "other") other.postMessage({ here: "other" });
+    };
+    vi.useRealTimers();
+    expect(await leftDraft(7)).toBeUndefined();
+    expect(localStorage.getItem("wiretrace-draft-7-other")).toBe(draft);
+    other.close();
+    expect((await leftDraft(7))?.circuit).toEqual(row);
+    expect(localStorage.getItem("wiretrace-draft-7-other")).toBeNull();
   });
 });

@@ -4,10 +4,10 @@ import { Catalogue } from "../circuit/catalogue";
 import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit, Job } from "../circuit/types";
 import { randomId } from "../common/randomId";
-import { dropDraft, findDraft, keepDraft } from "./drafts";
+import { type Draft, dropDraft, findDraft, keepDraft } from "./drafts";
 import { findHistory, type History, keepHistory, NO_HISTORY } from "./history";
 
-export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "refused";
+export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "gone" | "refused";
 
 interface DocumentState {
   readonly job: { id: number; title: string; place: string } | null;
@@ -20,6 +20,8 @@ interface DocumentState {
   readonly history: History;
   readonly save: SaveState;
   readonly saveProblem: Problem | null;
+  /** Does the browser keep what the server does not have? Else it is in this window alone. */
+  readonly kept: boolean;
   /** Why the last edit was not made, until the next one. */
   readonly refusal: string | null;
 }
@@ -45,6 +47,7 @@ export const useDocument = create<DocumentState>(() => ({
   history: NO_HISTORY,
   save: "saved",
   saveProblem: null,
+  kept: true,
   refusal: null,
 }));
 
@@ -54,10 +57,10 @@ const SAVE_AFTER_MS = 400;
 const TRY_AGAIN_MS = 2_000;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
-/** Open a job: the server's circuit, or the changes to it that never reached the server. */
-export function openJob(job: Job, catalogue: Catalogue): void {
+/** Open a job: the server's circuit, or the changes to it that never reached the server (`left`: of a closed window). */
+export function openJob(job: Job, catalogue: Catalogue, left?: Draft): void {
   clearTimeout(timer);
-  const draft = findDraft(job.id);
+  const draft = findDraft(job.id) ?? left;
   // Of a save that arrived unheard of, the server remembers that it was ours.
   const stale = draft !== undefined && draft.basedOn !== job.version && draft.writer !== job.writer;
   const circuit = draft?.circuit ?? job.circuit;
@@ -71,15 +74,31 @@ export function openJob(job: Job, catalogue: Catalogue): void {
     history: findHistory(job.id, { basedOn, saved: !draft, circuit }, catalogue),
     save: stale ? "conflict" : draft ? "unsaved" : "saved",
     saveProblem: null,
+    kept: true,
     refusal: null,
   });
   if (draft && !stale) saveSoon();
 }
 
+/** Leave a job. What is not saved yet is saved, after what is on its way. */
 export function closeJob(): void {
   clearTimeout(timer);
   rememberHistory();
-  void saveNow();
+  const { save, job, circuit, basedOn, writer } = get();
+  if (!job) return;
+  if (save !== "saving" || !onItsWay) {
+    void saveNow();
+    return;
+  }
+  const sent = onItsWay;
+  void sent.done.then(() => {
+    if (sent.circuit === circuit) return undefined;
+    const last = api.saveCircuit(job.id, basedOn, writer, circuit);
+    return last.then(
+      () => dropDraft(job.id),
+      () => undefined,
+    );
+  });
 }
 
 /** Keep what can be undone for a reload of this window. */
@@ -131,8 +150,8 @@ export function redo(): void {
 function changedByHand(): void {
   const { job, basedOn, writer, circuit, save } = get();
   if (!job) return;
-  keepDraft(job.id, { basedOn, writer, circuit });
-  if (save === "conflict") return;
+  set({ kept: keepDraft(job.id, { basedOn, writer, circuit }) });
+  if (save === "conflict" || save === "gone") return;
   set({ save: "unsaved" });
   saveSoon();
 }
@@ -142,27 +161,47 @@ function saveSoon(delay = SAVE_AFTER_MS): void {
   timer = setTimeout(() => void saveNow(), delay);
 }
 
-async function saveNow(): Promise<void> {
-  const { job, circuit, basedOn, writer, save } = get();
-  if (!job || save === "saved" || save === "saving" || save === "conflict") return;
+/** What the server is being sent at this moment. */
+let onItsWay: { readonly circuit: Circuit; readonly done: Promise<void> } | null = null;
+
+function saveNow(): Promise<void> {
+  const { job, circuit, save } = get();
+  if (!job || save === "saved" || save === "saving" || save === "conflict" || save === "gone")
+    return Promise.resolve();
   set({ save: "saving" });
+  const done = send(job.id, circuit).finally(() => {
+    onItsWay = null;
+  });
+  onItsWay = { circuit, done };
+  return done;
+}
+
+async function send(jobId: number, circuit: Circuit): Promise<void> {
+  const { basedOn, writer } = get();
   try {
-    const line = await api.saveCircuit(job.id, basedOn, writer, circuit);
-    if (get().job?.id !== job.id) return;
+    const line = await api.saveCircuit(jobId, basedOn, writer, circuit);
+    if (get().job?.id !== jobId) return;
     const same = get().circuit === circuit;
     set({ basedOn: line.version, save: same ? "saved" : "unsaved", saveProblem: null });
-    if (same) dropDraft(job.id);
-    else {
-      keepDraft(job.id, { basedOn: line.version, writer, circuit: get().circuit });
+    if (same) {
+      dropDraft(jobId);
+      set({ kept: true });
+    } else {
+      set({ kept: keepDraft(jobId, { basedOn: line.version, writer, circuit: get().circuit }) });
       saveSoon();
     }
   } catch (error) {
+    if (get().job?.id !== jobId) return;
     const problem = asProblem(error);
-    const state = problem.status === 409 ? "conflict" : problem.passing ? "waiting" : "refused";
+    const known: Partial<Record<number, SaveState>> = { 404: "gone", 409: "conflict" };
+    const state = known[problem.status] ?? (problem.passing ? "waiting" : "refused");
     set({ save: state, saveProblem: problem });
     if (state === "waiting") saveSoon(TRY_AGAIN_MS);
   }
 }
+
+/** Would closing this window lose work? */
+export const wouldLoseWork = (): boolean => get().save !== "saved" && !get().kept;
 
 /** In a conflict: forget the changes made here and take what the other window saved. */
 export async function takeTheirs(): Promise<void> {
@@ -182,13 +221,13 @@ export async function keepMine(): Promise<void> {
   await saveNow();
 }
 
-/** In a conflict: keep both, the circuit made here as a job of its own. Returns its id. */
+/** Keep the circuit made here as a job of its own, beside what is or was there. Returns its id. */
 export async function saveAsCopy(): Promise<number | undefined> {
   const { job, circuit } = get();
   if (!job) return undefined;
   const copy = await api.createJob({ title: `${job.title} (copy)`.slice(0, 200), place: job.place, circuit });
   dropDraft(job.id);
-  set({ save: "saved" });
+  set({ save: "saved", kept: true });
   return copy.id;
 }
 

@@ -1,5 +1,6 @@
 import type { Circuit } from "../circuit/types";
-import { randomId } from "../common/randomId";
+import { keep, kept } from "../common/store";
+import { isOpen, windowId } from "./windows";
 
 /**
  * Changes that the server does not have yet, kept in the browser so that a reload loses nothing.
@@ -13,53 +14,58 @@ export interface Draft {
   readonly at: number;
 }
 
-const WINDOW_KEY = "wiretrace-window";
-const ABANDONED_AFTER_MS = 10_000;
-
-function windowId(): string {
-  const known = sessionStorage.getItem(WINDOW_KEY);
-  if (known) return known;
-  const fresh = randomId();
-  sessionStorage.setItem(WINDOW_KEY, fresh);
-  return fresh;
-}
-
 const prefix = (jobId: number): string => `wiretrace-draft-${jobId}-`;
 const ownKey = (jobId: number): string => prefix(jobId) + windowId();
 
-export function keepDraft(jobId: number, draft: Omit<Draft, "at">): void {
-  localStorage.setItem(ownKey(jobId), JSON.stringify({ ...draft, at: Date.now() }));
-}
+/** Keep a draft. False when the browser has no room for it. */
+export const keepDraft = (jobId: number, draft: Omit<Draft, "at">): boolean =>
+  keep("localStorage", ownKey(jobId), JSON.stringify({ ...draft, at: Date.now() }));
 
 export function dropDraft(jobId: number): void {
-  localStorage.removeItem(ownKey(jobId));
+  drop(ownKey(jobId));
 }
 
-/** This window's draft, or one that a closed window left behind (which becomes this window's). */
-export function findDraft(jobId: number): Draft | undefined {
-  const own = readDraft(ownKey(jobId));
-  if (own) return own;
-  for (const key of Object.keys(localStorage)) {
-    const left = key.startsWith(prefix(jobId)) ? readDraft(key) : undefined;
-    if (left && Date.now() - left.at > ABANDONED_AFTER_MS) {
-      localStorage.setItem(ownKey(jobId), JSON.stringify(left));
-      localStorage.removeItem(key);
-      return left;
-    }
+/** This window's draft. */
+export const findDraft = (jobId: number): Draft | undefined => readDraft(ownKey(jobId));
+
+/** A draft that a closed window left behind, which becomes this window's if there is room. */
+export async function leftDraft(jobId: number): Promise<Draft | undefined> {
+  if (findDraft(jobId)) return undefined;
+  for (const key of draftKeys(jobId)) {
+    const left = readDraft(key);
+    if (!left || (await isOpen(key.slice(prefix(jobId).length)))) continue;
+    if (keep("localStorage", ownKey(jobId), JSON.stringify(left))) drop(key);
+    return left;
   }
   return undefined;
 }
 
+function draftKeys(jobId: number): string[] {
+  try {
+    return Object.keys(localStorage).filter((key) => key.startsWith(prefix(jobId)));
+  } catch {
+    return [];
+  }
+}
+
+function drop(key: string): void {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // Where storage is forbidden nothing was kept.
+  }
+}
+
 function readDraft(key: string): Draft | undefined {
   try {
-    const draft = JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
+    const draft = JSON.parse(kept("localStorage", key) ?? "null") as Draft | null;
     if (!draft?.circuit || typeof draft.basedOn !== "number") return undefined;
     // A draft of an earlier release may lack what the format has gained since.
     const { set_aside = [], convention = "iec", sheets, ...rest } = draft.circuit;
     const shown = sheets.map((sheet) => ({ ...sheet, convention: sheet.convention ?? "iec" }));
     return { ...draft, circuit: { ...rest, set_aside, convention, sheets: shown } };
   } catch {
-    localStorage.removeItem(key);
+    drop(key);
     return undefined;
   }
 }

@@ -1,6 +1,7 @@
 import type { Catalogue } from "../circuit/catalogue";
 import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit } from "../circuit/types";
+import { keep, kept } from "../common/store";
 
 /**
  * Undo that outlives a reload: not the circuits are kept but the edits that led from one to the
@@ -34,13 +35,8 @@ export function keepHistory(
   const { basedOn, saved, circuit } = left;
   // When the store is full the older half goes first.
   for (let first = 0; first <= made.length; first += Math.max(1, Math.ceil((made.length - first) / 2))) {
-    const kept: Kept = { basedOn, saved, base: past[first] ?? circuit, made: made.slice(first), undone };
-    try {
-      sessionStorage.setItem(key(jobId), JSON.stringify(kept));
-      return;
-    } catch {
-      sessionStorage.removeItem(key(jobId));
-    }
+    const whole: Kept = { basedOn, saved, base: past[first] ?? circuit, made: made.slice(first), undone };
+    if (keep("sessionStorage", key(jobId), JSON.stringify(whole))) return;
   }
 }
 
@@ -51,11 +47,11 @@ export function findHistory(
   catalogue: Catalogue,
 ): History {
   try {
-    const kept = JSON.parse(sessionStorage.getItem(key(jobId)) ?? "null") as Kept | null;
-    if (!kept || kept.basedOn !== opened.basedOn || kept.saved !== opened.saved) return NO_HISTORY;
-    const past = steps(kept.base, kept.made, catalogue).slice(0, -1);
-    const future = steps(opened.circuit, kept.undone, catalogue).slice(1);
-    return { past, future, made: kept.made, undone: kept.undone };
+    const left = JSON.parse(kept("sessionStorage", key(jobId)) ?? "null") as Kept | null;
+    if (!left || left.basedOn !== opened.basedOn || left.saved !== opened.saved) return NO_HISTORY;
+    const past = steps(left.base, left.made, catalogue).slice(0, -1);
+    const future = steps(opened.circuit, left.undone, catalogue).slice(1);
+    return { past, future, made: left.made, undone: left.undone };
   } catch (error) {
     // Edits of an earlier release may be refused by this one.
     if (!(error instanceof EditRefused || error instanceof SyntaxError || error instanceof TypeError))

@@ -1,10 +1,12 @@
+import { keep, kept } from "../common/store";
+
 const KEY = "wiretrace-mode";
 
 export type Mode = "light" | "dark";
 
 /** The look to begin with: as chosen before, else as the system has it. */
 export function firstMode(): Mode {
-  const chosen = localStorage.getItem(KEY);
+  const chosen = kept("localStorage", KEY);
   if (chosen === "light" || chosen === "dark") return chosen;
   return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
 }
@@ -14,6 +16,6 @@ export function showMode(mode: Mode): void {
 }
 
 export function chooseMode(mode: Mode): void {
-  localStorage.setItem(KEY, mode);
+  keep("localStorage", KEY, mode);
   showMode(mode);
 }

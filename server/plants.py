@@ -1,0 +1,61 @@
+"""Circuits that this process has compiled, by the hash of what matters of them, bounded by the memory they take.
+
+A request that names a circuit by its hash need not carry it. A process that does not know it says so, and is sent
+it: so any process answers any request, and nothing has to be kept anywhere.
+"""
+
+import hashlib
+from collections import OrderedDict
+from collections.abc import Sequence
+from typing import Final
+
+from wiretrace.circuit.document import Circuit
+from wiretrace.faults.fault import Fault
+from wiretrace.simulation.plant import Plant
+
+MOST_BYTES: Final = 200_000_000
+
+Key = tuple[str, tuple[Fault, ...]]
+
+
+def reference(circuit: Circuit) -> str:
+    """The hash of a circuit without its title, layout and notes: the same for all that behave alike."""
+    text = circuit.model_dump_json(include={"convention", "devices", "conductors", "strays"})
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+class Plants:
+    """The plants used last, up to `most_bytes` in all."""
+
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self._most_bytes = most_bytes
+        self._known: OrderedDict[Key, Plant] = OrderedDict()
+        self._circuits: OrderedDict[str, Circuit] = OrderedDict()
+        self._sizes: dict[Key, int] = {}
+
+    def circuit(self, ref: str) -> Circuit | None:
+        """The circuit of a hash, if this process knows it."""
+        found = self._circuits.get(ref)
+        if found is not None:
+            self._circuits.move_to_end(ref)
+        return found
+
+    def plant(self, ref: str, circuit: Circuit, faults: Sequence[Fault]) -> Plant:
+        """The plant of a circuit with these faults, compiled if it is not known. Raises what Plant raises."""
+        key = (ref, tuple(faults))
+        plant = self._known.get(key)
+        if plant is None:
+            plant = self._known[key] = Plant(circuit, faults)
+            self._circuits[ref] = circuit
+        self._known.move_to_end(key)
+        self._trim(key, plant)
+        return plant
+
+    def _trim(self, key: Key, plant: Plant) -> None:
+        """Forget what was not used for longest. A plant grows while it is used."""
+        self._sizes[key] = plant.size_bytes
+        while sum(self._sizes.values()) > self._most_bytes and len(self._known) > 1:
+            gone, _ = self._known.popitem(last=False)
+            del self._sizes[gone]
+            if all(ref != gone[0] for ref, _ in self._known):
+                self._circuits.pop(gone[0], None)
