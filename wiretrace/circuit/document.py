@@ -24,6 +24,8 @@ NO_NUL: Final = r"^[^\x00]*$"
 Text = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 Short = Annotated[str, StringConstraints(max_length=24, pattern=NO_NUL)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
+Whole = Annotated[int, Field(ge=-(2**53), le=2**53)]
+"""What every reader of JSON can hold."""
 Convention = Literal["iec", "nema"]
 """Whose symbols, markings and layout a sheet has: IEC 60617, or NEMA ICS 19 as a ladder."""
 Mounting = Literal["door", "plate", "field"]
@@ -52,7 +54,7 @@ class Device(Frozen):
     label: Label
     function: Text = ""
     mounting: Mounting | None = None
-    params: dict[str, bool | int | Finite | str] = {}
+    params: dict[str, bool | Whole | Finite | str] = {}
 
 
 class Conductor(Frozen):

@@ -21,7 +21,7 @@ from wiretrace.cli.arguments import (
 )
 from wiretrace.cli.measured import measured
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
-from wiretrace.errors import WiretraceError
+from wiretrace.errors import TooMuchWork, WiretraceError
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
@@ -37,12 +37,14 @@ from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.warnings import warnings
+from wiretrace.work import bounded
 
 P = ParamSpec("P")
 
 
 @click.group()
-def main() -> None:
+@click.option("--seconds", default=10.0, show_default=True, help="Computing that a command may take.")
+def main(seconds: float) -> None:
     """Run, measure and explain motor control circuits."""
 
 
@@ -51,8 +53,13 @@ def _tells_errors(command: Callable[P, None]) -> Callable[P, None]:
 
     @wraps(command)
     def wrapped(*args: P.args, **kwargs: P.kwargs) -> None:
+        seconds = click.get_current_context().find_root().params["seconds"]
         try:
-            command(*args, **kwargs)
+            with bounded(seconds, "This"):
+                command(*args, **kwargs)
+        except TooMuchWork as error:
+            click.echo(f"error: {error.message} Allow more with wiretrace --seconds.", err=True)
+            sys.exit(2)
         except WiretraceError as error:
             click.echo(f"error: {error.message}", err=True)
             for problem in error.problems:

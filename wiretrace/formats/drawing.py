@@ -79,7 +79,7 @@ def pdf(title: str, pages: tuple[DrawnPage, ...]) -> bytes:
     """One sheet a page, A4 to A2, at the largest scale that fits, with a frame and a title block."""
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1)
-    canvas.setTitle(title)
+    canvas.setTitle(_plain(title))
     for number, page in enumerate(pages, 1):
         paper, scale = _fits(page)
         canvas.setPageSize(paper)
@@ -142,4 +142,5 @@ def _stroke(canvas: Canvas, stroke: Stroke, module: float, scale: float) -> None
 
 def _plain(text: str) -> str:
     """What the fonts of paper and drawing programs can show, on one line."""
-    return " ".join(text.encode("latin-1", "replace").decode("latin-1").split())
+    shown = "".join(letter if letter.isprintable() else " " for letter in text)
+    return " ".join(shown.encode("latin-1", "replace").decode("latin-1").split())

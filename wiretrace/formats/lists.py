@@ -31,7 +31,8 @@ _MEASURES: Final = (
     ("length m", "length_m", 0.001, 10_000.0),
 )
 _LABEL: Final = re.compile(r"^[A-Za-z0-9_.\-+/]{1,24}$")
-_FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
+_FORMULA: Final = re.compile(r"[\s\x00-\x1f\u00a0\u200b\ufeff]*[=+\-@\uff1d\uff0b\uff0d\uff20|%]|[\t\r\n']")
+"""What a spreadsheet may take for a formula, also after blanks and as full-width signs; or for our own mark."""
 
 
 def wire_list(circuit: Circuit) -> str:
@@ -214,4 +215,4 @@ def _csv(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
 
 def _safe(cell: str) -> str:
     """A cell that no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell.startswith(_FORMULA) and not re.fullmatch(r"-?[\d.]+", cell) else cell
+    return f"'{cell}" if _FORMULA.match(cell) and not re.fullmatch(r"-?[0-9.]+", cell) else cell

@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from wiretrace.catalogue.device import Role, View
-from wiretrace.circuit.document import MAX_DEVICES, End, Finite, Frozen, Id, Text
+from wiretrace.circuit.document import MAX_DEVICES, End, Finite, Frozen, Id, Text, Whole
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
 from wiretrace.faults.fault import Fault, FaultKind
@@ -44,7 +44,7 @@ class FaultData(Frozen):
     other: Text = ""
     other_end: Literal["a", "b"] = "a"
     name: Text = ""
-    value: bool | int | Finite | Annotated[str, Field(max_length=2000)] = True
+    value: bool | Whole | Finite | Annotated[str, Field(max_length=2000)] = True
     start_us: Time = 0
     slot_us: Slot = 0
     seed: Annotated[int, Field(ge=0, le=2**53)] = 0
@@ -54,7 +54,7 @@ class StateData(Frozen):
     """The state of a circuit: to be handed back as it came."""
 
     time_us: Time
-    devices: Annotated[dict[Id, dict[str, bool | int | Finite | str | None]], Field(max_length=MAX_DEVICES)]
+    devices: Annotated[dict[Id, dict[str, bool | Whole | Finite | str | None]], Field(max_length=MAX_DEVICES)]
     faults: Annotated[tuple[FaultData, ...], Field(max_length=MAX_FAULTS)] = ()
 
 

@@ -20,7 +20,7 @@ def spice_netlist(plant: Plant, frame: Frame) -> str:
     """The netlist as text. Node ``n7`` is terminal 7 of the list in its comments, ``vi5`` measures branch 5."""
     zeros = _zeros(frame)
     ground = zeros[int(frame.point.ac.topology.island[0])] if plant.nodes else -1
-    lines = [f"* {plant.circuit.title}, at {frame.state.time_us / 1e6:.6f} s"]
+    lines = [f"* {one_line(plant.circuit.title)}, at {frame.state.time_us / 1e6:.6f} s"]
     lines += [f"* n{node} = {plant.node_label(node)}" for node in range(len(plant.nodes))]
     lines += [f"Vzero n{ground} 0 dc 0 ac 0"]
     # A part of the network on its own has no potential to the rest: tie its zero to earth.
@@ -43,6 +43,16 @@ def spice_netlist(plant: Plant, frame: Frame) -> str:
     lines += [f"print vr(n{node}) vi(n{node})" for node in range(len(plant.nodes))]
     lines += [f"print real(i(vi{number})) imag(i(vi{number}))" for number in measured]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
+
+
+def printable(text: str) -> str:
+    """A text without what ends a line or steers a terminal."""
+    return "".join(letter if letter.isprintable() else " " for letter in text)
+
+
+def one_line(text: str) -> str:
+    """A text as a comment can hold it: a break in it would let what follows speak to the simulator."""
+    return " ".join(printable(text).split())
 
 
 def _zeros(frame: Frame) -> dict[int, int]:

@@ -20,6 +20,7 @@ from wiretrace.circuit.document import MAX_CONDUCTORS, MAX_DEVICES, Circuit, Con
 from wiretrace.circuit.nets import nets
 from wiretrace.errors import MalformedDocument, Problem
 from wiretrace.formats.lists import Read
+from wiretrace.formats.spice import one_line
 
 LARGEST: Final = 2_000_000
 """Characters of a netlist that is read."""
@@ -39,7 +40,7 @@ def device_netlist(circuit: Circuit) -> str:
             names[end] = next(free)
         return names[end]
 
-    lines = [f"* {' '.join(circuit.title.split())}"]
+    lines = [f"* {one_line(circuit.title)}"]
     for item in check_circuit(circuit):
         nodes = [node(End(device=item.id, terminal=terminal.name)) for terminal in item.structure.terminals]
         values = [
@@ -71,7 +72,11 @@ def _node_names(circuit: Circuit) -> dict[End, str]:
 def _written(value: bool | int | float | str) -> str:
     if isinstance(value, bool):
         return "1" if value else "0"
-    return f"{value:.12g}" if isinstance(value, float) else shlex.quote(str(value).replace("\n", "\\n"))
+    return (
+        f"{value:.12g}"
+        if isinstance(value, float)
+        else shlex.quote("\\n".join(one_line(line) for line in str(value).split("\n")))
+    )
 
 
 def circuit_from_netlist(text: str, title: str) -> Read:

@@ -1,0 +1,56 @@
+"""Some of the mutated documents of `python -m scripts.fuzz`, and what was once wrong with hostile values."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from scripts.fuzz import shell_tried, trials, tried
+from wiretrace.library import library_circuit
+
+CIRCUIT = library_circuit("star-delta-timer-first-closure").model_dump(mode="json")
+HEADS = "from device,from terminal,to device,to terminal\n"
+
+
+@pytest.mark.parametrize("first", range(0, 600, 100))
+def test_no_mutated_document_upsets_the_server(client: FlaskClient, first: int) -> None:
+    client.application.config["PROPAGATE_EXCEPTIONS"] = False
+    assert [fault for trial in trials(first, 100) if (fault := tried(client, trial))] == []
+
+
+def test_no_mutated_document_upsets_the_shell(tmp_path: Path) -> None:
+    assert [fault for seed in range(60) if (fault := shell_tried(seed, tmp_path))] == []
+
+
+@pytest.mark.parametrize("value", [int("9" * 400), -(10**350), "\ud800", "\x00", [], {}, None])
+def test_a_value_that_is_none_is_told(client: FlaskClient, value: Any) -> None:
+    devices = [{**device, "params": {"rated_current_a": value}} for device in CIRCUIT["devices"]]
+    body = json.dumps({"circuit": {**CIRCUIT, "devices": devices}, "until_us": 1})
+    answer = client.post("/api/simulation/run", data=body, content_type="application/json")
+    assert answer.status_code == 422
+    assert answer.get_json()["type"] in ("/problems/malformed-document", "/problems/invalid-circuit")
+
+
+@pytest.mark.parametrize("path", ["x" * 300, "%00", "..%2f..%2fetc%2fpasswd", "9" * 400, "a/b/c"])
+def test_a_path_tells_nothing_of_the_files_of_the_machine(client: FlaskClient, path: str) -> None:
+    with client.get(f"/{path}") as answer:
+        assert answer.data == b"<title>front end</title>"
+    assert client.get(f"/assets/{path}").status_code == 404
+    assert client.get(f"/api/jobs/{path}").status_code in (404, 405)
+
+
+@pytest.mark.parametrize(
+    ("form", "text"),
+    [
+        ("wires", HEADS + "".join(f"S{2 * n},13,S{2 * n + 1},14\n" for n in range(450))),
+        ("wires", HEADS + "".join(f"H{n},X1,H{n + 1},X2\n" for n in range(1200))),
+        ("wires", HEADS + "".join(f"H0,X1,H{n + 1},X2\n" for n in range(1500))),
+        ("netlist", "".join(f"XS{n} n{n} n{n + 1} push_button\n" for n in range(1990))),
+    ],
+)
+def test_large_lists_are_read(client: FlaskClient, form: str, text: str) -> None:
+    answer = client.post("/api/import", json={"title": "large", "format": form, "text": text})
+    assert answer.status_code == 200, answer.get_json()
+    assert len(answer.get_json()["circuit"]["devices"]) >= 900
