@@ -79,7 +79,7 @@ def _fill(cluster: Cluster) -> None:
 
 def _serve(cluster: Cluster, run: Path, host: str, port: int) -> None:
     with Site(cluster.url, run, host, port, {"WIRETRACE_HOSTS": _hosts(host)}) as site:
-        _remember(site.address)
+        _remember(site.address, cluster.url)
         _say(f"Wire Trace is at {site.address}   (Ctrl-C stops it)")
         _look_after(cluster, site)
 
@@ -121,10 +121,10 @@ def _running() -> Path:
     return LOCAL / "running.json"
 
 
-def _remember(address: str) -> None:
-    """For the next ./run, which says where this one is."""
+def _remember(address: str, database: str) -> None:
+    """For the next ./run, which says where this one is, and for backup and restore."""
     new = LOCAL / "running.json.new"
-    new.write_text(json.dumps({"pid": os.getpid(), "address": address}), encoding="utf-8")
+    new.write_text(json.dumps({"address": address, "database": database}), encoding="utf-8")
     new.rename(_running())
 
 

@@ -22,7 +22,7 @@ ROOT = Path(__file__).resolve().parents[1]
 WEB = ROOT / "web" / "dist"
 BACKLOG = 2048
 SECONDS_TO_ANSWER = 60
-STARTS_IN_A_ROW = 5
+ENDS_IN_A_ROW = 5
 A_ROW_S = 20.0
 
 
@@ -32,7 +32,7 @@ class GaveUp(RuntimeError):
 
 @dataclass
 class Program:
-    """A program that runs as long as the site does, and when it was started."""
+    """A program that runs as long as the site does, and when it ended by itself."""
 
     title: str
     command: Sequence[str]
@@ -41,13 +41,14 @@ class Program:
     keep: Sequence[int] = ()
     folder: Path = ROOT
     process: subprocess.Popen[bytes] | None = None
-    starts: list[float] = field(default_factory=list)
+    ends: list[float] = field(default_factory=list)
 
     def start(self) -> None:
-        """Start it. Raises GaveUp when it was started too often lately."""
+        """Start it. Raises GaveUp when it ended by itself too often lately; being killed is not its fault."""
         now = time.monotonic()
-        self.starts = [past for past in self.starts if now - past < A_ROW_S] + [now]
-        if len(self.starts) > STARTS_IN_A_ROW:
+        if self.process is not None and (self.process.poll() or 0) >= 0:
+            self.ends = [past for past in self.ends if now - past < A_ROW_S] + [now]
+        if len(self.ends) > ENDS_IN_A_ROW:
             raise GaveUp(f"the {self.title} ends again and again; its messages stand above")
         self.process = start_child(
             self.command, ending=self.ending, environment=self.environment, folder=self.folder, keep=self.keep
@@ -56,8 +57,9 @@ class Program:
     def stop(self) -> None:
         """Stop it and whatever it left running."""
         if self.process is not None:
+            stopped = self.process.poll() is None
             end_group(self.process, self.ending, seconds=10)
-            self.process = None
+            self.process = None if stopped else self.process
 
     @property
     def gone(self) -> bool:
