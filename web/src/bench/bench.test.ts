@@ -2,12 +2,14 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Frame, Run } from "../circuit/types";
 import { catalogue, end, row } from "../testing/circuits";
 import {
+  askWhy,
   chatteringNow,
   currentFrame,
   currentReading,
   nowUs,
   operate,
   probe,
+  setSpeed,
   startBench,
   swapProbes,
   tick,
@@ -52,7 +54,10 @@ beforeEach(() => {
   vi.spyOn(performance, "now").mockImplementation(() => clockMs);
   vi.stubGlobal("fetch", async (path: string, init: { body: string }) => {
     asked.push({ path, body: JSON.parse(init.body) });
-    return new Response(JSON.stringify(answers.shift() ?? { readings: [] }), { status: 200 });
+    const next = answers.length ? answers.shift() : { readings: [] };
+    // Null stands for a name that the server does not know.
+    if (next === null) return new Response(null, { status: 204 });
+    return new Response(JSON.stringify(next), { status: 200 });
   });
 });
 
@@ -62,11 +67,15 @@ afterEach(() => {
 });
 
 const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 5));
+const tickTo = (ms: number): void => {
+  clockMs = ms;
+  tick();
+};
 const says = (): string | undefined => currentFrame(useBench.getState())?.devices["h-1"]?.says;
 
 async function start(...frames: Frame[]): Promise<void> {
   answers.push(answer(...frames));
-  startBench(row, catalogue);
+  startBench({ ...row }, catalogue);
   await settle();
 }
 
@@ -137,10 +146,67 @@ describe("playing back what the core foresaw", () => {
     expect(says()).toBe("dark");
   });
 
-  it("counts time from the start", async () => {
+  it("counts time from the start, by the speed that is chosen", async () => {
     await start(frame(0, "dark"));
     clockMs = 12.5;
     expect(nowUs()).toBe(12_500);
+    setSpeed(10);
+    clockMs = 13.5;
+    expect(nowUs()).toBe(22_500);
+    setSpeed(0.1);
+    clockMs = 23.5;
+    expect(nowUs()).toBe(23_500);
+    setSpeed(1);
+  });
+
+  it("asks on until an action is reached when the core tells in pages", async () => {
+    await start(frame(0, "dark"));
+    clockMs = 30;
+    const page = (endUs: number, ...frames: Frame[]): Run => ({
+      ...answer(...frames),
+      end: { time_us: endUs, devices: {}, faults: [] },
+    });
+    answers.push(
+      page(10_000, frame(0, "dark"), frame(10_000, "lit")),
+      page(20_000, frame(10_000, "lit"), frame(20_000, "dark")),
+      answer(frame(20_000, "dark"), frame(30_000, "lit")),
+    );
+    operate("s-1", "press", true);
+    await settle();
+    expect(asked.slice(1).map(({ body }) => body.state?.time_us)).toEqual([0, 10_000, 20_000]);
+    expect(asked.slice(1).map(({ body }) => body.actions.length)).toEqual([1, 1, 1]);
+    expect(useBench.getState().frames.map((f) => f.time_us)).toEqual([0, 10_000, 20_000, 30_000]);
+    tick();
+    expect(says()).toBe("lit");
+  });
+
+  it("sends the circuit once and names it from then on, and sends it again where the name is not known", async () => {
+    await start(frame(0, "dark"));
+    expect(asked[0]?.body).toHaveProperty("circuit");
+    answers.push(answer(frame(0, "lit")));
+    operate("s-1", "press", true);
+    await settle();
+    expect(asked[1]?.body).toMatchObject({ ref: "a".repeat(64) });
+    expect(asked[1]?.body).not.toHaveProperty("circuit");
+    answers.push(null, answer(frame(0, "dark")));
+    operate("s-1", "press", false);
+    await settle();
+    expect(asked[2]?.body).toMatchObject({ ref: "a".repeat(64) });
+    expect(asked[3]?.body).toHaveProperty("circuit");
+    expect(says()).toBe("dark");
+  });
+
+  it("puts together what frames leave out because it has not changed", async () => {
+    const partial = { ...frame(20_000, "lit"), devices: {}, terminals: { "s-1": {} } };
+    await start({ ...frame(0, "lit"), terminals: { "h-1": {} }, conductors_a: { w: 1, v: 2 } }, {
+      ...partial,
+      conductors_a: { v: 3 },
+    } as Frame);
+    clockMs = 21;
+    tick();
+    expect(says()).toBe("lit");
+    expect(currentFrame(useBench.getState())?.terminals).toEqual({ "h-1": {}, "s-1": {} });
+    expect(currentFrame(useBench.getState())?.conductors_a).toEqual({ w: 1, v: 3 });
   });
 });
 
@@ -163,6 +229,41 @@ describe("probes", () => {
     swapProbes();
     expect(useBench.getState().red).toEqual(end("s-1:14"));
     expect(currentReading(useBench.getState())).toBeUndefined();
+    await settle();
+    expect(asked.at(-1)?.path).toBe("/api/simulation/read");
+    expect(asked.at(-1)?.body.probes).toEqual([{ red: end("s-1:14"), black: end("s-1:13") }]);
+  });
+
+  it.each([
+    ["another moment", () => tickTo(21)],
+    ["other probes", () => probe(end("h-1:X1"), "red")],
+  ])("show no reason that was asked for at %s", async (_, change) => {
+    await start(frame(0, "dark"), frame(20_000, "lit"));
+    probe(end("s-1:13"), "red");
+    probe(end("s-1:14"), "black");
+    await settle();
+    answers.push({ sentences: ["a", "b"] });
+    const asking = askWhy();
+    change();
+    await asking;
+    expect(useBench.getState().explanation).toBeNull();
+    // With nothing changed meanwhile it is shown, and goes when the moment does.
+    answers.length = 0;
+    answers.push({ sentences: ["c", "d"] });
+    await askWhy();
+    expect(useBench.getState().explanation?.sentences).toEqual(["c", "d"]);
+  });
+
+  it("take the reason off with the moment that it was for", async () => {
+    await start(frame(0, "dark"), frame(20_000, "lit"));
+    probe(end("s-1:13"), "red");
+    probe(end("s-1:14"), "black");
+    await settle();
+    answers.push({ sentences: ["a", "b"] });
+    await askWhy();
+    expect(useBench.getState().explanation).not.toBeNull();
+    tickTo(21);
+    expect(useBench.getState().explanation).toBeNull();
   });
 
   it("come off when their terminal is gone from the next circuit", async () => {

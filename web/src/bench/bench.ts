@@ -138,17 +138,33 @@ function ask(actions: ActionRequest[], from: () => State | null, fromUs: number)
   queue = queue.then(async () => {
     if (!circuit || mine !== session) return;
     try {
-      const answer = await api.run(circuit, {
-        state: from(),
-        actions,
-        until_us: fromUs + AHEAD_US,
-        probes: probePairs(),
-      });
+      const answer = await runBeyond(circuit, actions, from(), fromUs);
       if (mine === session) take(answer, fromUs);
     } catch (error) {
       if (mine === session) set({ problem: asProblem(error) });
     }
   });
+}
+
+/** A run that reaches `beyondUs`, and so all actions: of a circuit that changes fast the core tells in pages. */
+async function runBeyond(
+  whose: Circuit,
+  actions: ActionRequest[],
+  from: State | null,
+  beyondUs: number,
+): Promise<Run> {
+  const until_us = beyondUs + AHEAD_US;
+  const answer = await api.run(whose, { state: from, actions, until_us, probes: probePairs() });
+  const { end } = answer;
+  const further = end.time_us > (from?.time_us ?? -1);
+  if (end.time_us >= beyondUs || !further) return answer;
+  const left = actions.filter((action) => action.at_us > end.time_us);
+  const rest = await runBeyond(whose, left, end, beyondUs);
+  return {
+    ...rest,
+    frames: [...answer.frames, ...rest.frames.slice(1)],
+    chatters: [...answer.chatters, ...rest.chatters],
+  };
 }
 
 function probePairs(): { red: End; black: End }[] {
@@ -159,9 +175,9 @@ function probePairs(): { red: End; black: End }[] {
 function take(answer: Run, fromUs: number): void {
   const { frames, chatters } = get();
   // What was foreseen beyond this moment is no longer true; the answer's first frame repeats the present.
-  const kept = frames.filter((frame) => frame.time_us < fromUs);
-  const fresh = kept.length ? answer.frames.filter((frame) => frame.time_us >= fromUs) : answer.frames;
-  const all = [...kept, ...fresh].slice(-HISTORY_FRAMES);
+  const begins = answer.frames[0]?.time_us ?? fromUs;
+  const kept = frames.filter((frame) => frame.time_us < begins);
+  const all = [...kept, ...answer.frames].slice(-HISTORY_FRAMES);
   end = answer.end;
   const ended = chatters.flatMap((c) =>
     c.since_us < fromUs ? [{ ...c, until_us: Math.min(c.until_us, fromUs) }] : [],
@@ -240,7 +256,10 @@ export async function askWhy(): Promise<void> {
   if (!circuit || !frame || !probes) return;
   try {
     const explanation = await api.explain(circuit, { state: frame.state, probes });
-    if (currentFrame(get())?.time_us === frame.time_us) set({ explanation, problem: null });
+    // It holds for that moment and those probes alone.
+    const [there] = probePairs();
+    const same = there && sameEnd(there.red, probes.red) && sameEnd(there.black, probes.black);
+    if (same && currentFrame(get())?.time_us === frame.time_us) set({ explanation, problem: null });
   } catch (error) {
     set({ problem: asProblem(error) });
   }

@@ -4,6 +4,7 @@ import { flushSync } from "react-dom";
 import type { Point } from "../circuit/types";
 import { setView, useView } from "../job/view";
 import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
+import { around, following, type Window, wheelFactor, zoomed as zoomedAt } from "./window";
 
 interface Props {
   readonly layout: Layout;
@@ -29,18 +30,9 @@ interface Pan {
   readonly window: Window;
 }
 
-interface Window {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
-
 const MARGIN = 1.5;
 /** A finger that moves less than this taps, in pixels. */
 const TAP_PX = 6;
-/** Least width of the view, in modules. */
-const NARROWEST = 14;
 /** By how much a key or a button brings the drawing nearer. */
 const STEP = 1.4;
 /** The drawing is twice as wide and high as what is seen of it, so that it can slide by a quarter of itself. */
@@ -132,17 +124,7 @@ export function Board(props: Props) {
     if (used) event.preventDefault();
   };
 
-  /** Show more or less of the drawing; the place that is named stays where it is on the screen. */
-  const zoom = (at: Point, factor: number): void => {
-    const width = Math.min(Math.max(shown.width * factor, NARROWEST), whole.width * 2);
-    const share = width / shown.width;
-    setZoomed({
-      x: at.x - (at.x - shown.x) * share,
-      y: at.y - (at.y - shown.y) * share,
-      width,
-      height: shown.height * share,
-    });
-  };
+  const zoom = (at: Point, factor: number): void => setZoomed(zoomedAt(shown, at, factor, whole));
   const middle = (): Point =>
     cursor && cursorPage
       ? onBoard(cursorPage, cursor.at)
@@ -217,7 +199,7 @@ export function Board(props: Props) {
         }}
         onPointerLeave={() => props.onHover(undefined)}
         onWheel={(event) => {
-          zoom(boardPoint(event), Math.min(Math.max(1.0015 ** event.deltaY, 0.8), 1.25));
+          zoom(boardPoint(event), wheelFactor(event.deltaY));
         }}
         onDoubleClick={() => setZoomed(null)}
       >
@@ -251,20 +233,6 @@ export function Board(props: Props) {
 const CLOSE_UP = 60;
 
 const onBoard = ({ shift }: Page, at: Point): Point => ({ x: at.x + shift.x, y: at.y + shift.y });
-
-/** The view with a place in its middle, no wider than so many modules. */
-function around(shown: Window, at: Point, widest: number): Window {
-  const width = Math.min(shown.width, widest);
-  const height = (shown.height * width) / shown.width;
-  return { x: at.x - width / 2, y: at.y - height / 2, width, height };
-}
-
-/** The view as it is while a place lies within it; else with the place in its middle. */
-function following(shown: Window, at: Point): Window {
-  const within =
-    at.x > shown.x && at.x < shown.x + shown.width && at.y > shown.y && at.y < shown.y + shown.height;
-  return within ? shown : around(shown, at, shown.width);
-}
 
 /** Fit all sheets or one of them into the view, and come nearer or go farther: a finger has no wheel. */
 function FitButtons(props: {
