@@ -40,6 +40,7 @@ def test_across_an_open_start_the_load_carries_the_neutral(bench: Bench) -> None
     assert (load.device, load.branch) == ("contactor", "coil")
     assert load.voltage_v == pytest.approx(230.9 * 856 / 10e6, rel=0.002)  # coil and lamp in parallel
     assert told.meter_completes
+    assert "only the meter's own small current flows there" in told.sentences[1]
 
 
 def test_in_a_row_of_loads_each_has_its_share(bench: Bench) -> None:
@@ -99,3 +100,11 @@ def test_a_probe_on_nothing_is_named(bench: Bench) -> None:
     for red in ("start:99", "ghost:1", "motor:star"):
         with pytest.raises(UnknownTarget):
             why(bench, red, "start:14")
+
+
+def test_a_load_that_carries_more_than_the_meters_own_current_is_not_said_to_carry_only_that(bench: Bench) -> None:
+    """Across the coil while it is in: the current that flows is the coil's."""
+    bench.do("start", "press")
+    told = why(bench, "contactor:A1", "supply:N")
+    assert not told.meter_completes
+    assert "meter's own" not in " ".join(told.sentences)

@@ -164,3 +164,27 @@ def test_a_network_without_a_single_answer_is_named(
     with pytest.raises(SingularNetwork) as caught:
         Solver(net).solve(admittance, np.array(emf, dtype=complex))
     assert caught.value.problems[0].code == code
+
+
+def test_a_changed_branch_that_would_lose_too_many_digits_is_solved_from_nothing() -> None:
+    """Two branches in a row share the volts. By way of the factors from before, one ten to the eleventh part of what
+    it was would be known to no digit."""
+    net = network(2, [(0, 1), (1, 0)], 0)
+    emf = np.array([230, 0], dtype=complex)
+    solver = Solver(net)
+    before = solver.solve(np.array([1e-20, 9e-9], dtype=complex), emf)
+    after = np.array([1e-20, 1e-20], dtype=complex)
+    assert solver.solve(after, emf, near=before).drop_v[1] == pytest.approx(115, rel=1e-9)
+    assert solver.solve(after, emf).drop_v[1] == pytest.approx(115, rel=1e-9)
+
+
+@pytest.mark.parametrize("extra", [0, DENSE_UP_TO + 10])
+def test_resonance_is_named_although_rounding_leaves_a_trifle(extra: int) -> None:
+    """Three reactances that cancel: 0.6 and 0.3 make 0.2 in a row, but not to the last digit."""
+    branches = [((0, 1), 0.6j, 230), ((1, 2), 0.3j, 0), ((2, 0), -(0.6 * 0.3) / (0.6 + 0.3) * 1j, 0)]
+    branches += [((0, 3 + n), 1.0 + 0j, 0) for n in range(extra)]
+    net = network(3 + extra, [ends for ends, _, _ in branches], 0)
+    admittance = np.array([siemens for _, siemens, _ in branches], dtype=complex)
+    with pytest.raises(SingularNetwork) as caught:
+        Solver(net).solve(admittance, np.array([emf for _, _, emf in branches], dtype=complex))
+    assert caught.value.problems[0].code == "resonance"

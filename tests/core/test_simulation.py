@@ -126,6 +126,31 @@ def test_chatter_is_found_named_and_does_not_hang() -> None:
     assert bench.state.time_us == 3600 * SECOND
 
 
+def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -> None:
+    """The overload relay of a steady motor comes to the same heat with a relay chattering beside it as without."""
+    base = library_circuit("start-stop-overload-line")
+    beside = base.model_copy(
+        update={
+            "devices": (*base.devices, device("k9", "control_relay")),
+            "conductors": (
+                *base.conductors,
+                *(wire("x1", "supply:L1", "k9:11"), wire("x2", "k9:12", "k9:A1"), wire("x3", "k9:A2", "supply:N")),
+            ),
+        }
+    )
+    heats = []
+    for one in (base, beside):
+        bench = Bench(one)
+        bench.do("start", "press")
+        bench.do("start", "press", False)
+        bench.wait(120)
+        assert bench.says("contactor") == "in"
+        heats.append(float(bench.frame.state.devices["overload"]["heat_1"]))
+    assert bench.trajectory.chatters
+    assert heats[0] > 0.3
+    assert heats[1] == pytest.approx(heats[0], rel=0.01)
+
+
 def test_chatter_ends_with_its_cause() -> None:
     bench = Bench(chattering())
     start = bench.state.time_us

@@ -107,6 +107,16 @@ def test_circuits_that_differ_in_what_matters_have_different_names(client: Flask
     assert run(client, {**CIRCUIT, "convention": "nema"})["ref"] != name
 
 
+def test_a_circuit_with_a_fault_is_another_than_without(client: FlaskClient) -> None:
+    state = run(client)["end"]
+    faulty = {**state, "faults": [{"kind": "open", "place": "contactor", "terminal": "A1"}]}
+    shown = []
+    for given in (state, faulty, state):
+        answer = client.post("/api/simulation/read", json={"circuit": CIRCUIT, "state": given, "probes": [START]})
+        shown.append(answer.get_json()["readings"][0]["voltage_v"])
+    assert shown[0] == shown[2] != shown[1]
+
+
 FLASHER: dict[str, Any] = {
     "format": "wiretrace/circuit",
     "version": 1,

@@ -62,3 +62,10 @@ def test_a_version_of_no_job_and_of_another_job_is_told(client: FlaskClient, job
     kept = keep(client, job, "Mine")
     other = client.post("/api/jobs", json={"title": "Other"}).get_json()["id"]
     assert client.get(f"/api/jobs/{other}/versions/{kept['id']}").status_code == 404
+
+
+def test_a_version_is_not_deleted_by_way_of_another_job(client: FlaskClient, job: int) -> None:
+    kept = keep(client, job, "Mine")
+    other = client.post("/api/jobs", json={"title": "Other"}).get_json()["id"]
+    assert client.delete(f"/api/jobs/{other}/versions/{kept['id']}").status_code == 404
+    assert client.get(f"/api/jobs/{job}/versions/{kept['id']}").status_code == 200

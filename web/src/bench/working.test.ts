@@ -48,6 +48,7 @@ describe("a momentary operation", () => {
     expect(worked.map(({ value }) => value)).toEqual([true, false]);
     // From then on it is as any other.
     press(button, operation, undefined, false);
+    expect(held()).toBe(true);
     letGoOf("s-1", operation);
     expect(held()).toBe(false);
   });

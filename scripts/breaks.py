@@ -1,0 +1,234 @@
+"""Breaks the code on purpose, one way at a time, and sees whether a test notices.
+
+    .venv/bin/python -m scripts.breaks            all of them, about five minutes
+    .venv/bin/python -m scripts.breaks wheel      those with a word in their name
+
+It works on a copy. A break that no test notices, or that no longer fits the code, is told, and the exit code is 1.
+"""
+
+import shutil
+import subprocess
+import sys
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Final
+
+from scripts.site import ROOT
+
+LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")
+
+
+@dataclass(frozen=True)
+class Break:
+    """One way to break the code: in a file, `before` becomes `after`; `tests` should notice."""
+
+    name: str
+    file: str
+    before: str
+    after: str
+    tests: str
+
+
+BREAKS: Final = (
+    Break(
+        "the guard of the low-rank update is dropped",
+        "wiretrace/network/solve.py",
+        "np.abs(back).max() > LARGEST_UPDATE",
+        "np.abs(back).max() > 1e300",
+        "tests/core/test_network.py",
+    ),
+    Break(
+        "the guard against a singular pivot is off",
+        "wiretrace/network/solve.py",
+        "SMALLEST_PIVOT: Final = 1e-13",
+        "SMALLEST_PIVOT: Final = 0.0",
+        "tests/core/test_network.py",
+    ),
+    Break(
+        "nothing heats while chatter is skipped",
+        "wiretrace/simulation/engine.py",
+        "heated = _pass(plant, frame, start_us + shift_us)",
+        "heated = replace(frame.state, time_us=start_us + shift_us)",
+        "tests/core/test_simulation.py",
+    ),
+    Break(
+        "the meter's own current is never recognised in an explanation",
+        "wiretrace/explain/wording.py",
+        "only the meter's own small current flows there, so",
+        "the load takes its share, so",
+        "tests/core/test_explain.py",
+    ),
+    Break(
+        "the meter's own current is left out of the shares",
+        "wiretrace/explain/reading.py",
+        "loaded = drops - change",
+        "loaded = drops - 0 * change",
+        "tests/core/test_explain.py",
+    ),
+    Break(
+        "a version of another job is deleted",
+        "server/store/versions.py",
+        "DELETE FROM job_versions WHERE job_id = %s AND id = %s",
+        "DELETE FROM job_versions WHERE job_id IS DISTINCT FROM %s - 1000000 AND id = %s",
+        "tests/server/test_versions.py",
+    ),
+    Break(
+        "stray paths are left out of a circuit's name",
+        "server/plants.py",
+        '"conductors", "strays"}',
+        '"conductors"}',
+        "tests/server/test_simulation_api.py",
+    ),
+    Break(
+        "faults are left out of what is compiled",
+        "server/plants.py",
+        "key = (ref, tuple(faults))",
+        "key = (ref, ())",
+        "tests/server/test_simulation_api.py",
+    ),
+    Break(
+        "a page of a run loses its last frame",
+        "wiretrace/simulation/engine.py",
+        "return Trajectory(tuple(frames), frames[-1].state",
+        "return Trajectory(tuple(frames[:-1]), frames[-1].state",
+        "tests/server/test_simulation_api.py",
+    ),
+    Break(
+        "work is never broken off",
+        "wiretrace/work.py",
+        "if time.process_time() > _bound.until_s:",
+        "if False:",
+        "tests/core/test_work.py",
+    ),
+    Break(
+        "a migration is applied by itself",
+        "server/store/migrations.py",
+        'connection.execute("INSERT INTO migrations (name) VALUES (%s)", (file.stem,))',
+        'connection.execute("INSERT INTO migrations (name) VALUES (%s)", (file.stem,)); connection.commit()',
+        "tests/server/test_reliability.py -k migrations",
+    ),
+    Break(
+        "a formula after a blank goes into a list",
+        "wiretrace/formats/lists.py",
+        r're.compile(r"[\s\x00-\x1f\u00a0\u200b\ufeff]*[=',
+        r're.compile(r"[=',
+        "tests/core/test_hostile_text.py",
+    ),
+    Break(
+        "an edit during a save counts as saved",
+        "web/src/job/document.ts",
+        "const same = get().circuit === circuit;",
+        "const same = true;",
+        "src/job",
+    ),
+    Break(
+        "the draft of an open window is taken over",
+        "web/src/job/drafts.ts",
+        "if (!left || (await isOpen(key.slice(prefix(jobId).length)))) continue;",
+        "if (!left) continue;",
+        "src/job",
+    ),
+    Break(
+        "an edit that the browser cannot keep is not told",
+        "web/src/common/store.ts",
+        "return false;",
+        "return true;",
+        "src/job",
+    ),
+    Break(
+        "a latched button cannot be released",
+        "web/src/bench/working.ts",
+        "latched.delete(key);",
+        "",
+        "src/bench",
+    ),
+    Break(
+        "the reason for a reading is shown for another moment",
+        "web/src/bench/bench.ts",
+        "if (same && currentFrame(get())?.time_us === frame.time_us)",
+        "if (same)",
+        "src/bench",
+    ),
+    Break(
+        "the reason for a reading is shown for other probes",
+        "web/src/bench/bench.ts",
+        "if (same && currentFrame",
+        "if (currentFrame",
+        "src/bench",
+    ),
+    Break(
+        "the wheel goes the other way",
+        "web/src/sheet/window.ts",
+        "1.0015 ** deltaY",
+        "1.0015 ** -deltaY",
+        "src/sheet/window.test.ts",
+    ),
+    Break(
+        "going to a part moves only the cursor",
+        "web/src/job/view.ts",
+        "count: (before?.count ?? 0) + 1",
+        "count: before?.count ?? 0",
+        "src/sheet/window.test.ts",
+    ),
+    Break(
+        "the clock ignores the speed",
+        "web/src/bench/bench.ts",
+        "* 1000 * get().speed",
+        "* 1000",
+        "src/bench",
+    ),
+    Break(
+        "probes are exchanged without a new reading",
+        "web/src/bench/bench.ts",
+        "set({ red: black, black: red, explanation: null });\n  void refreshReading();",
+        "set({ red: black, black: red, explanation: null });",
+        "src/bench",
+    ),
+    Break(
+        "an action that lies behind a page is lost",
+        "web/src/bench/bench.ts",
+        "if (end.time_us >= beyondUs || !further) return answer;",
+        "return answer;",
+        "src/bench",
+    ),
+)
+
+
+def noticed(broken: Break, copy: Path) -> str:
+    """Whether a test fails once the code is broken this way: "noticed", or what is wrong."""
+    file = copy / broken.file
+    sound = file.read_text("utf-8")
+    if sound.count(broken.before) != 1:
+        return f"does not fit: it stands {sound.count(broken.before)} times in {broken.file}"
+    file.write_text(sound.replace(broken.before, broken.after), encoding="utf-8")
+    try:
+        front = broken.file.startswith("web/")
+        python = str(copy / ".venv" / "bin" / "python")
+        command = ["npx", "vitest", "run"] if front else [python, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider"]
+        done = subprocess.run(
+            [*command, *broken.tests.split()], cwd=copy / "web" if front else copy, capture_output=True, check=False
+        )
+        return "noticed" if done.returncode == 1 else f"NOT NOTICED by {broken.tests} (exit {done.returncode})"
+    finally:
+        file.write_text(sound, encoding="utf-8")
+
+
+def main() -> int:
+    words = sys.argv[1:]
+    chosen = [broken for broken in BREAKS if all(word in broken.name for word in words)]
+    with tempfile.TemporaryDirectory(prefix="wiretrace-breaks-") as made:
+        copy = Path(made) / "copy"
+        shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(*LEFT_OUT))
+        (copy / ".venv").symlink_to(ROOT / ".venv")
+        (copy / "web" / "node_modules").symlink_to(ROOT / "web" / "node_modules")
+        told = []
+        for broken in chosen:
+            told.append(noticed(broken, copy))
+            print(f"{told[-1]}: {broken.name}", flush=True)
+    print(f"{told.count('noticed')} of {len(told)} noticed.")
+    return 0 if told.count("noticed") == len(told) else 1
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())
