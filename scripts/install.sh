@@ -84,8 +84,8 @@ move_where_readable() {
   WIRETRACE_COPIED=yes exec "./$1" "${@:2}"
 }
 
-# digest FILE ...: of the files and of the interpreter.
-digest() { { "$PYTHON" -V && cat "$@"; } | sha256sum; }
+# digest FILE ...: of the interpreter, and of the files if there are any.
+digest() { { "$PYTHON" -V && cat "$@" /dev/null; } | sha256sum; }
 
 # install_python NAME: the virtual environment with what requirements/NAME.txt locks.
 install_python() {

@@ -23,6 +23,7 @@ from typing import Any, Final
 from urllib.parse import urlsplit
 
 from scripts.children import marked
+from wiretrace.catalogue.registry import KINDS
 
 CIRCUITS: Final = (
     "start-stop-overload-line",
@@ -35,6 +36,9 @@ CIRCUITS: Final = (
     "star-delta-relay",
 )
 """What a class works on."""
+
+HANDS: Final = ("push_button", "float_switch")
+"""What a person works."""
 
 PRESS_EVERY_S, PROBE_EVERY_S, SAVE_EVERY_S, BURST_EVERY_S = 10.0, 4.0, 30.0, 120.0
 EDITS_IN_A_BURST, BETWEEN_EDITS_S = 6, 1.5
@@ -98,10 +102,14 @@ class Person:
         """Make a job and open it."""
         title = f"Pump of person {self._template}"
         self.job = self.ask("make a job", "POST", "/jobs", {"title": title, "template": self._template}) or {}
+        if not self.job:
+            raise SystemExit(f"No job can be made: {self._measured.wrong.most_common(1)}")
         circuit = self.job["circuit"]
         self._operations = [
-            (device["id"], "press") for device in circuit["devices"] if device["kind"] == "push_button"
-        ] or [(device["id"], "switch") for device in circuit["devices"] if device["kind"] == "float_switch"]
+            (device["id"], KINDS[device["kind"]].operations[0].name)
+            for device in circuit["devices"]
+            if device["kind"] in HANDS
+        ]
         self._ends = [wire[end] for wire in circuit["conductors"] for end in ("a", "b")]
 
     def work(self, until: float) -> None:

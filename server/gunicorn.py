@@ -4,6 +4,7 @@ Workers take one request at a time, so that its work can be bounded (wiretrace/w
 them than cores, so that a long request does not keep short ones waiting. A server in front takes requests in whole.
 """
 
+import gc
 import os
 import signal
 from typing import Any
@@ -25,3 +26,6 @@ _ask_to_end_with_the_main_process = end_with_parent(signal.SIGKILL)
 def post_fork(server: Any, worker: Any) -> None:
     """A worker without its main process would go on answering beside the workers of the next."""
     _ask_to_end_with_the_main_process()
+    # Compiled circuits live long and hold no cycles: going through all of them takes longer than a press may.
+    gc.freeze()
+    gc.set_threshold(50_000, 50, 1_000)

@@ -13,7 +13,7 @@ from wiretrace.circuit.document import Circuit
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.plant import Plant
 
-MOST_BYTES: Final = 200_000_000
+MOST_BYTES: Final = 100_000_000
 
 Key = tuple[str, tuple[Fault, ...]]
 

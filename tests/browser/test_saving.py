@@ -1,5 +1,8 @@
 """Nothing that somebody drew is lost: reloads, restarts, lost connections, two windows."""
 
+import os
+import signal
+
 from playwright.sync_api import Page, expect
 
 from scripts.postgres import Cluster
@@ -130,3 +133,83 @@ def test_a_job_is_deleted_only_when_one_is_sure(page: Page, site: Server) -> Non
     page.get_by_role("button", name="Delete Shade screen").click()
     page.get_by_role("button", name="Delete for good").click()
     expect(page.get_by_text("No jobs yet")).to_be_visible()
+
+
+def test_with_a_full_storage_the_work_is_in_this_window_alone_and_that_is_said(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    job = open_job(page, site, stage="draw")
+    page.evaluate(
+        "() => { let size = 2 ** 20; while (size >= 1) { try {"
+        " localStorage.setItem('filler' + size + Math.random(), 'x'.repeat(size)); } catch { size /= 2; } } }"
+    )
+    site.stop()
+    rename(page, "S61")
+    told = page.get_by_role("status").filter(has_text="no room to keep your changes")
+    expect(told).to_contain_text("in this window alone")
+    with page.expect_download() as download:
+        told.get_by_role("button", name="Save as a file").click()
+    assert '"S61"' in download.value.path().read_text("utf-8")
+    expect(page.get_by_role("status").get_by_text("Not saved", exact=True)).to_be_visible()
+    site.start()
+    saved(page)
+    assert label_on_server(site, job) == "S61"
+    quiet_console.clear()
+
+
+def test_a_job_deleted_elsewhere_leaves_the_work_in_ones_hands(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    job = open_job(page, site, stage="draw")
+    call(site, "DELETE", f"/jobs/{job}")
+    rename(page, "S71")
+    expect(page.get_by_role("alert")).to_contain_text("This job was deleted elsewhere.")
+    # Not even a reload takes it away.
+    page.reload()
+    expect(page.get_by_text("This browser has changes to it that were never saved.")).to_be_visible()
+    page.get_by_role("button", name="Save them as a new job").click()
+    expect(page.locator(".designation", has_text="S71")).to_be_visible()
+    assert label_on_server(site, job + 1) == "S71"
+    quiet_console.clear()
+
+
+def test_a_server_that_hangs_is_told_within_ten_seconds(page: Page, site: Server, quiet_console: list[str]) -> None:
+    job = open_job(page, site, stage="draw")
+    application = site.programs[0].process
+    assert application is not None
+    os.killpg(application.pid, signal.SIGSTOP)
+    try:
+        rename(page, "S81")
+        told = page.get_by_role("status").filter(has_text="No connection")
+        expect(told).to_contain_text("kept in this browser", timeout=10_000)
+    finally:
+        os.killpg(application.pid, signal.SIGCONT)
+    saved(page)
+    assert label_on_server(site, job) == "S81"
+    quiet_console.clear()
+
+
+def test_a_third_window_leaves_the_draft_of_the_second_alone(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    job = open_job(page, site, stage="draw")
+    second = page.context.new_page()
+    second.goto(f"{site.address}/jobs/{job}/draw")
+    expect(second.locator(".board")).to_be_visible()
+    # The second window cannot save: what it has is a draft.
+    second.route("**/circuit", lambda route: route.abort())
+    rename(second, "S91")
+    expect(second.get_by_role("status").filter(has_text="kept in this browser")).to_be_visible()
+    third = page.context.new_page()
+    third.goto(f"{site.address}/jobs/{job}/draw")
+    expect(third.locator(".designation", has_text="S1")).to_be_visible()
+    expect(third.locator(".designation", has_text="S91")).to_have_count(0)
+    third.close()
+    # Once the second is closed, whoever comes next takes its work over.
+    second.close()
+    fourth = page.context.new_page()
+    fourth.goto(f"{site.address}/jobs/{job}/draw")
+    expect(fourth.locator(".designation", has_text="S91")).to_be_visible()
+    saved(fourth)
+    assert label_on_server(site, job) == "S91"
+    quiet_console.clear()
