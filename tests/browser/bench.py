@@ -16,7 +16,7 @@ def call(site: Server, method: str, path: str, body: dict[str, Any] | None = Non
         f"{site.address}/api{path}", data, {"Content-Type": "application/json"}, method=method
     )
     with urllib.request.urlopen(request, timeout=10) as answer:
-        found: dict[str, Any] = json.load(answer)
+        found: dict[str, Any] = json.loads(answer.read() or "{}")
         return found
 
 

@@ -26,7 +26,7 @@ export function SaveNotice() {
   if (save === "waiting")
     return (
       <Notice title={`${problem?.title ?? "No connection"}.`} polite actions={!kept && <DownloadButton />}>
-        {place} It is saved as soon as the server answers again.
+        {place} Your changes are saved as soon as the server answers again.
       </Notice>
     );
   if (save === "refused" && problem)
