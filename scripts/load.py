@@ -9,20 +9,26 @@ It measures from outside, in threads that mostly wait; on the same machine it ta
 
 import argparse
 import base64
+import contextlib
 import http.client
 import json
 import os
 import random
 import sys
+import tempfile
 import threading
 import time
 from collections import Counter, defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Final
 from urllib.parse import urlsplit
 
 from scripts.children import marked
+from scripts.postgres import start_cluster
+from scripts.site import Site, free_port
+from server.store.migrations import migrate
 from wiretrace.catalogue.registry import KINDS
 
 CIRCUITS: Final = (
@@ -204,17 +210,22 @@ def classroom(address: str, people: int, seconds: float, haste: float) -> tuple[
     class_ = [Person(address, number, measured, haste) for number in range(people)]
     for person in class_:
         person.begin()
+    took = _work(class_, seconds)
+    lost = sum(person.lost() for person in class_)
+    for person in class_:
+        person.ask("delete", "DELETE", f"/jobs/{person.job['id']}")
+    return measured, lost, took
+
+
+def _work(class_: Sequence[Person], seconds: float) -> float:
+    """Let all work at once; how long that took."""
     begun = time.monotonic()
     threads = [threading.Thread(target=person.work, args=(begun + seconds,)) for person in class_]
     for thread in threads:
         thread.start()
     for thread in threads:
         thread.join()
-    took = time.monotonic() - begun
-    lost = sum(person.lost() for person in class_)
-    for person in class_:
-        person.ask("delete", "DELETE", f"/jobs/{person.job['id']}")
-    return measured, lost, took
+    return time.monotonic() - begun
 
 
 def report(measured: Measured, lost: int, took_s: float) -> str:
@@ -245,6 +256,31 @@ def memory_mb(place: str) -> float:
     return total / 1024
 
 
+def servers(count: int, people: int, seconds: float) -> float:
+    """Requests a second that so many servers of one worker each carry on one PostgreSQL, asked without a pause."""
+    with contextlib.ExitStack() as open_things:
+        folder = Path(open_things.enter_context(tempfile.TemporaryDirectory()))
+        folder.chmod(0o755)
+        cluster = start_cluster(folder / "postgres")
+        open_things.callback(cluster.stop)
+        migrate(cluster.url)
+        addresses = []
+        for number in range(count):
+            run = folder / str(number)
+            run.mkdir()
+            site = Site(cluster.url, run, "127.0.0.1", free_port(), workers=1)
+            addresses.append(open_things.enter_context(site).address)
+        measured = Measured()
+        class_ = [Person(addresses[n % count], n, measured, haste=1e6) for n in range(people)]
+        for person in class_:
+            person.begin()
+        measured.times_s.clear()
+        took_s = _work(class_, seconds)
+        if measured.wrong:
+            raise SystemExit(f"wrong: {measured.wrong.most_common(3)}")
+        return sum(len(times) for times in measured.times_s.values()) / took_s
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(prog="python -m scripts.load", description=__doc__)
     parser.add_argument("--address", default="http://127.0.0.1:8000")
@@ -252,7 +288,12 @@ def main() -> int:
     parser.add_argument("--minutes", type=float, default=10)
     parser.add_argument("--haste", type=float, default=1.0, help="2 for twice the load")
     parser.add_argument("--place", default=str(Path(__file__).resolve().parents[1] / ".local"), help="of ./run")
+    parser.add_argument("--servers", type=int, help="instead: what one and so many servers of one worker carry")
     arguments = parser.parse_args()
+    if arguments.servers:
+        one, more = (servers(count, 16, arguments.minutes * 60) for count in (1, arguments.servers))
+        print(f"one server: {one:.0f} requests a second; {arguments.servers}: {more:.0f}, {more / one:.2f} times")
+        return 0
     before = memory_mb(arguments.place)
     found = classroom(arguments.address, arguments.people, arguments.minutes * 60, arguments.haste)
     print(report(*found))

@@ -173,7 +173,7 @@ def test_a_job_deleted_elsewhere_leaves_the_work_in_ones_hands(
     quiet_console.clear()
 
 
-def test_a_server_that_hangs_is_told_within_ten_seconds(page: Page, site: Server, quiet_console: list[str]) -> None:
+def test_a_server_that_hangs_is_told(page: Page, site: Server, quiet_console: list[str]) -> None:
     job = open_job(page, site, stage="draw")
     application = site.programs[0].process
     assert application is not None
@@ -181,7 +181,7 @@ def test_a_server_that_hangs_is_told_within_ten_seconds(page: Page, site: Server
     try:
         rename(page, "S81")
         told = page.get_by_role("status").filter(has_text="No connection")
-        expect(told).to_contain_text("kept in this browser", timeout=10_000)
+        expect(told).to_contain_text("kept in this browser")
     finally:
         os.killpg(application.pid, signal.SIGCONT)
     saved(page)
