@@ -1,5 +1,6 @@
 """Every error leaves the server in one format: RFC 9457, application/problem+json."""
 
+import json
 import logging
 from dataclasses import asdict
 from typing import Any
@@ -53,7 +54,8 @@ class NotFound(Exception):
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Response:
     """A problem response. `kind` is the stable last part of its type."""
     body = ProblemBody(type=f"/problems/{kind}", title=title, status=status, detail=detail, **more)
-    return Response(body.model_dump_json(), status, content_type="application/problem+json")
+    # In ASCII: what was sent, and is told of here, may hold halves of letters that no encoding has.
+    return Response(json.dumps(body.model_dump()), status, content_type="application/problem+json")
 
 
 def register(app: APIFlask) -> None:

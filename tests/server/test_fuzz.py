@@ -33,6 +33,13 @@ def test_a_value_that_is_none_is_told(client: FlaskClient, value: Any) -> None:
     assert answer.get_json()["type"] in ("/problems/malformed-document", "/problems/invalid-circuit")
 
 
+def test_a_field_called_by_half_a_letter_is_told(client: FlaskClient) -> None:
+    """JSON may hold a lone surrogate, which no encoding has: the answer that names it must be one all the same."""
+    body = json.dumps({"circuit": {**CIRCUIT, "a\ud800b": 1}})
+    answer = client.post("/api/check", data=body, content_type="application/json")
+    assert (answer.status_code, answer.get_json()["type"]) == (422, "/problems/malformed-document")
+
+
 @pytest.mark.parametrize("path", ["x" * 300, "%00", "..%2f..%2fetc%2fpasswd", "9" * 400, "a/b/c"])
 def test_a_path_tells_nothing_of_the_files_of_the_machine(client: FlaskClient, path: str) -> None:
     with client.get(f"/{path}") as answer:
