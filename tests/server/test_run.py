@@ -163,7 +163,12 @@ def test_nothing_outlives_a_hard_kill_or_a_closed_terminal(folder: Path, how: si
 
 
 def test_what_was_left_running_all_the_same_is_stopped_first(folder: Path) -> None:
-    left = subprocess.Popen(["sleep", "600"], env=os.environ | {MARK: str(folder)})
+    # A shell that started the tests in the background would have it ignore the signal.
+    left = subprocess.Popen(
+        ["sleep", "600"],
+        env=os.environ | {MARK: str(folder)},
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+    )
     port = free_port()
     process = start(folder, port)
     assert "Stopped 1 processes that an earlier start left behind" in until_it_answers(process)
