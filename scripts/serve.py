@@ -10,6 +10,7 @@ import os
 import shutil
 import signal
 import socket
+import subprocess
 import sys
 import time
 from pathlib import Path
@@ -112,9 +113,13 @@ def _port(host: str, wanted: int) -> int:
 
 
 def _hosts(host: str) -> str:
-    """Names under which the server answers besides those of loopback."""
+    """Names under which the server answers besides those of loopback: what was given, and the addresses it is on."""
     given = [name for name in os.environ.get("WIRETRACE_HOSTS", "").split(",") if name]
-    return ",".join([*given, f"[{host}]" if ":" in host else host])
+    addresses = [host]
+    if host in ("0.0.0.0", "::"):
+        told = subprocess.run(["hostname", "-I"], capture_output=True, text=True, check=False).stdout
+        addresses = [*told.split(), socket.gethostname()]
+    return ",".join([*given, *(f"[{one}]" if ":" in one else one for one in addresses)])
 
 
 def _running() -> Path:

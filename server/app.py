@@ -1,12 +1,13 @@
 """The application: create_app(config) puts the pieces together."""
 
 import hmac
+import re
 import socket
 from typing import Any
 
 from apiflask import APIFlask
 from flask import Response, request, send_from_directory
-from werkzeug.exceptions import NotFound, UnsupportedMediaType
+from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
 from server import openapi, problems
 from server.api import catalogue, checks, formats, health, jobs, simulation, versions
@@ -51,7 +52,6 @@ def create_app(config: Config | None = None) -> APIFlask:
         OPENAPI_VERSION="3.1.0",
         WORK_S=config.work_s,
         MAX_CONTENT_LENGTH=config.max_request_bytes,
-        TRUSTED_HOSTS=list(config.hosts),
         AUTO_VALIDATION_ERROR_RESPONSE=False,
         AUTO_404_RESPONSE=False,
     )
@@ -62,6 +62,7 @@ def create_app(config: Config | None = None) -> APIFlask:
         app.register_blueprint(module.blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)
+    _answer_to_names(app, config.hosts)
     app.before_request(_json_only)
     if config.password:
         _ask_for_password(app, config.password)
@@ -83,6 +84,17 @@ def _serve_front_end(app: APIFlask, config: Config) -> None:
         if path.startswith("assets/"):
             return send_from_directory(config.web, path, max_age=31_536_000)
         return send_from_directory(config.web, path if path in files else "index.html", max_age=0)
+
+
+def _answer_to_names(app: APIFlask, hosts: tuple[str, ...]) -> None:
+    """Refuse a request under another name. Not left to the framework: it takes all IPv6 addresses for one."""
+    names = {host.lower() for host in hosts}
+
+    @app.before_request
+    def known_name() -> None:
+        name = re.sub(r":\d+$", "", request.host).lower()
+        if name not in names:
+            raise BadRequest(f"This server does not answer to the name {name or 'of nobody'}.")
 
 
 def _ask_for_password(app: APIFlask, password: str) -> None:

@@ -19,7 +19,7 @@ from scripts import front
 from scripts.postgres import Cluster
 from scripts.site import Site, free_port
 from server.app import create_app
-from server.config import Config
+from server.config import LOOPBACK_HOSTS, Config
 from tests.conftest import reachable_folder
 from wiretrace.library import library_circuit
 
@@ -143,4 +143,24 @@ def test_with_a_password_nobody_gets_in_without(cluster: Cluster, tmp_path: Path
         assert "Basic" in refused.headers["WWW-Authenticate"]
     assert [status("/api/jobs", given) for given in ("wrong", "", "glasshous", "glassh\u00f6use")] == [401] * 4
     assert status("/api/jobs", "glasshouse") == 200
+    app.extensions["database"].close()
+
+
+@pytest.mark.parametrize(
+    ("name", "status"),
+    [
+        ("127.0.0.1", 200),
+        ("localhost:8000", 200),
+        ("LOCALHOST", 200),
+        ("[::1]:8000", 200),
+        ("[fd00::2]:8000", 200),
+        ("[fd00::3]:8000", 400),
+        ("192.0.2.9", 400),
+        ("localhost.elsewhere.example", 400),
+        ("[", 400),
+    ],
+)
+def test_it_answers_to_its_own_names_alone(cluster: Cluster, tmp_path: Path, name: str, status: int) -> None:
+    app = create_app(Config(cluster.url, tmp_path, hosts=(*LOOPBACK_HOSTS, "[fd00::2]")))
+    assert app.test_client().get("/api/health", headers={"Host": name}).status_code == status
     app.extensions["database"].close()
