@@ -188,7 +188,7 @@ BREAKS: Final = (
     Break(
         "an action that lies behind a page is lost",
         "web/src/bench/bench.ts",
-        "if (end.time_us >= beyondUs || !further) return answer;",
+        "if (end.time_us >= beyondUs || !further || mine !== session) return answer;",
         "return answer;",
         "src/bench",
     ),

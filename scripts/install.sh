@@ -80,6 +80,11 @@ move_where_readable() {
   find "$place" -mindepth 2 -maxdepth 2 -path "$place/web/*" ! -name node_modules ! -name dist -exec rm -rf {} +
   tar -c --exclude=.git --exclude=.venv --exclude=.local --exclude=node_modules --exclude=dist . |
     tar -x -C "$place" --no-same-owner --no-same-permissions
+  # What an earlier release kept here goes along.
+  if [ -d .local/postgres/data ] && [ ! -e "$place/.local" ]; then
+    cp -a .local "$place/.local"
+    chown -R -h "$ORDINARY:" "$place/.local"
+  fi
   cd "$place"
   WIRETRACE_COPIED=yes exec "./$1" "${@:2}"
 }

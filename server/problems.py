@@ -51,6 +51,10 @@ class NotFound(Exception):
     """There is no such job or circuit."""
 
 
+class UnknownName(Exception):
+    """A circuit is called by a name that this process does not know: it has to be sent."""
+
+
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Response:
     """A problem response. `kind` is the stable last part of its type."""
     body = ProblemBody(type=f"/problems/{kind}", title=title, status=status, detail=detail, **more)
@@ -64,6 +68,7 @@ def register(app: APIFlask) -> None:
     app.register_error_handler(Stopped, _stopped)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(NotFound, _not_found)
+    app.register_error_handler(UnknownName, lambda error: Response(status=204))
     app.register_error_handler(psycopg.OperationalError, _database)
     app.register_error_handler(psycopg_pool.PoolTimeout, _database)
     app.register_error_handler(RecursionError, _too_deep)

@@ -8,6 +8,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from server.api.bodies import CheckedCircuit
 from server.plants import Plants, reference
+from server.problems import UnknownName
 from wiretrace.circuit.document import Frozen
 from wiretrace.explain.reading import explain_reading
 from wiretrace.formats.report import (
@@ -97,10 +98,7 @@ def run_circuit(body: RunRequest) -> Response:
     Frames after the first leave out what is as it was in the frame before.
     """
     # Written out here: a run is long, and going through plain Python values would take as long as the run itself.
-    known = _known(body)
-    if known is None:
-        return _unknown()
-    plant, ref = known
+    plant, ref = _plant(body)
     actions = [action_from_data(action) for action in body.actions]
     page = max(20, min(PAGE, PAGE_PARTS // (len(plant.nodes) + len(plant.branches) + 1)))
     trajectory = run(plant, _state(plant, body.state), actions, body.until_us, page)
@@ -113,12 +111,9 @@ def run_circuit(body: RunRequest) -> Response:
 @blueprint.input(ReadRequest, arg_name="body")
 @blueprint.output(ReadAnswer)
 @blueprint.doc(responses=UNKNOWN)
-def read_probes(body: ReadRequest) -> ReadAnswer | Response:
+def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
-    known = _known(body)
-    if known is None:
-        return _unknown()
-    plant, _ = known
+    plant, _ = _plant(body)
     frame = frame_of(plant, _state(plant, body.state))
     return ReadAnswer(
         readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in body.probes)
@@ -129,12 +124,9 @@ def read_probes(body: ReadRequest) -> ReadAnswer | Response:
 @blueprint.input(ExplainRequest, arg_name="body")
 @blueprint.output(ExplanationData)
 @blueprint.doc(responses=UNKNOWN)
-def explain(body: ExplainRequest) -> ExplanationData | Response:
+def explain(body: ExplainRequest) -> ExplanationData:
     """Why the meter shows what it shows in a state."""
-    known = _known(body)
-    if known is None:
-        return _unknown()
-    plant, _ = known
+    plant, _ = _plant(body)
     frame = frame_of(plant, _state(plant, body.state))
     return explanation_data(plant, explain_reading(plant, frame, body.probes.red, body.probes.black))
 
@@ -143,14 +135,10 @@ def _state(plant: Plant, data: StateData | None) -> State:
     return initial_state(plant) if data is None else checked_state(plant, state_from_data(data))
 
 
-def _known(body: Asked) -> tuple[Plant, str] | None:
-    """The plant that is asked about and its name; None when it is named and not known here."""
+def _plant(body: Asked) -> tuple[Plant, str]:
+    """The plant that is asked about and its name. Raises UnknownName when it is named and not known here."""
     ref = body.ref or reference(body.circuit)  # type: ignore[arg-type]
     circuit = body.circuit or _plants.circuit(ref)
     if circuit is None:
-        return None
+        raise UnknownName
     return _plants.plant(ref, circuit, faults_from_data(body.state.faults) if body.state else ()), ref
-
-
-def _unknown() -> Response:
-    return Response(status=204)

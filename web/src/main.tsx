@@ -11,12 +11,17 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
+import { wouldLoseWork } from "./job/drafts";
 import { JobPage } from "./job/JobPage";
 import { JobsPage } from "./jobs/JobsPage";
 import { firstMode, showMode } from "./theme/mode";
 import { system } from "./theme/system";
 
 showMode(firstMode());
+// Before a window is closed that holds work which is nowhere else.
+window.addEventListener("beforeunload", (event) => {
+  if (wouldLoseWork()) event.preventDefault();
+});
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } },
 });

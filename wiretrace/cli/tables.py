@@ -38,7 +38,7 @@ def explanation_table(data: ExplanationData) -> str:
         changes = ", ".join(f"{i.label} ({i.display} V)" for i in data.influences)
         lines.append(f"It would be another with these changed over: {changes}.")
     if data.not_tried:
-        lines.append(f"{data.not_tried} devices further away were not tried.")
+        lines.append(f"Devices further away that were not tried: {data.not_tried}.")
     return "\n".join(lines)
 
 

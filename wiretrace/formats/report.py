@@ -28,9 +28,6 @@ MAX_FAULTS: Final = 500
 Time = Annotated[int, Field(ge=0, le=2**53)]
 
 
-Slot = Annotated[int, Field(ge=0, le=3_600_000_000)]
-
-
 class FaultData(Frozen):
     """One fault; `kind` tells which of the fields count (see docs/circuit-format.md)."""
 
@@ -46,7 +43,7 @@ class FaultData(Frozen):
     name: Text = ""
     value: bool | Whole | Finite | Annotated[str, Field(max_length=2000)] = True
     start_us: Time = 0
-    slot_us: Slot = 0
+    slot_us: Annotated[int, Field(ge=0, le=3_600_000_000)] = 0
     seed: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 

@@ -138,7 +138,7 @@ function ask(actions: ActionRequest[], from: () => State | null, fromUs: number)
   queue = queue.then(async () => {
     if (!circuit || mine !== session) return;
     try {
-      const answer = await runBeyond(circuit, actions, from(), fromUs);
+      const answer = await runBeyond(mine, circuit, actions, from(), fromUs);
       if (mine === session) take(answer, fromUs);
     } catch (error) {
       if (mine === session) set({ problem: asProblem(error) });
@@ -148,6 +148,7 @@ function ask(actions: ActionRequest[], from: () => State | null, fromUs: number)
 
 /** A run that reaches `beyondUs`, and so all actions: of a circuit that changes fast the core tells in pages. */
 async function runBeyond(
+  mine: number,
   whose: Circuit,
   actions: ActionRequest[],
   from: State | null,
@@ -157,9 +158,9 @@ async function runBeyond(
   const answer = await api.run(whose, { state: from, actions, until_us, probes: probePairs() });
   const { end } = answer;
   const further = end.time_us > (from?.time_us ?? -1);
-  if (end.time_us >= beyondUs || !further) return answer;
+  if (end.time_us >= beyondUs || !further || mine !== session) return answer;
   const left = actions.filter((action) => action.at_us > end.time_us);
-  const rest = await runBeyond(whose, left, end, beyondUs);
+  const rest = await runBeyond(mine, whose, left, end, beyondUs);
   return {
     ...rest,
     frames: [...answer.frames, ...rest.frames.slice(1)],

@@ -46,7 +46,7 @@ describe("a momentary operation", () => {
     letGoOf("s-1", operation);
     await settle();
     expect(worked.map(({ value }) => value)).toEqual([true, false]);
-    // From then on it is as any other.
+    // From then on it behaves as before.
     press(button, operation, undefined, false);
     expect(held()).toBe(true);
     letGoOf("s-1", operation);

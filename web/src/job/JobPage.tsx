@@ -10,7 +10,7 @@ import { Catalogue } from "../circuit/catalogue";
 import { Bar } from "../common/Bar";
 import { download } from "../common/download";
 import { Notice, ProblemNotice } from "../common/Notice";
-import { closeJob, openJob, rememberHistory, useDocument, wouldLoseWork } from "./document";
+import { closeJob, openJob, rememberHistory, useDocument } from "./document";
 import { dropDraft, findDraft, leftDraft } from "./drafts";
 import { JobBar } from "./JobBar";
 import { SaveNotice } from "./SaveNotice";
@@ -43,9 +43,7 @@ export function JobPage() {
     resetView();
     setOpenId(data.job.id);
     window.addEventListener("pagehide", rememberHistory);
-    window.addEventListener("beforeunload", ask);
     return () => {
-      window.removeEventListener("beforeunload", ask);
       window.removeEventListener("pagehide", rememberHistory);
       closeJob();
     };
@@ -67,11 +65,6 @@ export function JobPage() {
       <Workbench stage={stage} />
     </Box>
   );
-}
-
-/** Before a window is closed that holds work which is nowhere else. */
-function ask(event: BeforeUnloadEvent): void {
-  if (wouldLoseWork()) event.preventDefault();
 }
 
 /** What this browser still has of a job that cannot be opened. */

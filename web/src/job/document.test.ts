@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Job } from "../circuit/types";
 import { catalogue, row } from "../testing/circuits";
-import { closeJob, edit, openJob, redo, saveAsCopy, undo, useDocument, wouldLoseWork } from "./document";
-import { leftDraft } from "./drafts";
+import { closeJob, edit, openJob, redo, saveAsCopy, undo, useDocument } from "./document";
+import { leftDraft, wouldLoseWork } from "./drafts";
 
 const job = (version: number, writer = "somebody"): Job => ({
   id: 7,
@@ -181,6 +181,46 @@ describe("the document", () => {
     expect(wouldLoseWork()).toBe(false);
     expect(labelIn(saves.at(-1))).toBe("S2");
     vi.restoreAllMocks();
+  });
+
+  it("keeps in the window what the browser has no room for, whichever job is looked at meanwhile", async () => {
+    openJob(job(1), catalogue);
+    respond = () => {
+      throw new TypeError("no network");
+    };
+    vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    rename("S2");
+    closeJob();
+    openJob({ ...job(1), id: 8 }, catalogue);
+    await later(3000);
+    expect(label()).toBe("S1");
+    expect(wouldLoseWork()).toBe(true);
+    openJob(job(1), catalogue);
+    expect(label()).toBe("S2");
+    expect(useDocument.getState()).toMatchObject({ save: "unsaved", kept: false });
+    respond = () => Response.json({ ...job(2), circuit: undefined });
+    await later();
+    expect(useDocument.getState()).toMatchObject({ save: "saved", kept: true });
+    expect(wouldLoseWork()).toBe(false);
+    vi.restoreAllMocks();
+  });
+
+  it("puts into a copy what was edited while it was being made", async () => {
+    openJob(job(1), catalogue);
+    const good = respond;
+    respond = () => Response.json({ title: "Not found", detail: "" }, { status: 404 });
+    rename("S2");
+    await later();
+    respond = () => {
+      respond = good;
+      rename("S3");
+      return good();
+    };
+    await saveAsCopy();
+    expect(saves.slice(-2).map(labelIn)).toEqual(["S2", "S3"]);
+    expect(useDocument.getState().save).toBe("saved");
   });
 
   it("keeps what one has of a job that was deleted elsewhere, as a job of its own", async () => {

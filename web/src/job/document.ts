@@ -4,7 +4,7 @@ import { Catalogue } from "../circuit/catalogue";
 import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit, Job } from "../circuit/types";
 import { randomId } from "../common/randomId";
-import { type Draft, dropDraft, findDraft, keepDraft } from "./drafts";
+import { type Draft, dropDraft, findDraft, isInMemory, keepDraft } from "./drafts";
 import { findHistory, type History, keepHistory, NO_HISTORY } from "./history";
 
 export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "gone" | "refused";
@@ -74,7 +74,7 @@ export function openJob(job: Job, catalogue: Catalogue, left?: Draft): void {
     history: findHistory(job.id, { basedOn, saved: !draft, circuit }, catalogue),
     save: stale ? "conflict" : draft ? "unsaved" : "saved",
     saveProblem: null,
-    kept: true,
+    kept: !isInMemory(job.id),
     refusal: null,
   });
   if (draft && !stale) saveSoon();
@@ -180,7 +180,11 @@ async function send(jobId: number, circuit: Circuit): Promise<void> {
   const { basedOn, writer } = get();
   try {
     const line = await api.saveCircuit(jobId, basedOn, writer, circuit);
-    if (get().job?.id !== jobId) return;
+    if (get().job?.id !== jobId) {
+      // Nobody has edited it since it was left.
+      dropDraft(jobId);
+      return;
+    }
     const same = get().circuit === circuit;
     set({ basedOn: line.version, save: same ? "saved" : "unsaved", saveProblem: null });
     if (same) {
@@ -199,9 +203,6 @@ async function send(jobId: number, circuit: Circuit): Promise<void> {
     if (state === "waiting") saveSoon(TRY_AGAIN_MS);
   }
 }
-
-/** Would closing this window lose work? */
-export const wouldLoseWork = (): boolean => get().save !== "saved" && !get().kept;
 
 /** In a conflict: forget the changes made here and take what the other window saved. */
 export async function takeTheirs(): Promise<void> {
@@ -223,9 +224,15 @@ export async function keepMine(): Promise<void> {
 
 /** Keep the circuit made here as a job of its own, beside what is or was there. Returns its id. */
 export async function saveAsCopy(): Promise<number | undefined> {
-  const { job, circuit } = get();
+  const { job, writer } = get();
   if (!job) return undefined;
+  let { circuit } = get();
   const copy = await api.createJob({ title: `${job.title} (copy)`.slice(0, 200), place: job.place, circuit });
+  // What was edited meanwhile goes in as well.
+  while (get().circuit !== circuit) {
+    circuit = get().circuit;
+    await api.saveCircuit(copy.id, copy.version, writer, circuit);
+  }
   dropDraft(job.id);
   set({ save: "saved", kept: true });
   return copy.id;

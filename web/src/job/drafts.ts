@@ -17,16 +17,31 @@ export interface Draft {
 const prefix = (jobId: number): string => `wiretrace-draft-${jobId}-`;
 const ownKey = (jobId: number): string => prefix(jobId) + windowId();
 
-/** Keep a draft. False when the browser has no room for it. */
-export const keepDraft = (jobId: number, draft: Omit<Draft, "at">): boolean =>
-  keep("localStorage", ownKey(jobId), JSON.stringify({ ...draft, at: Date.now() }));
+/** Drafts that the browser has no room for: in this window alone, whichever job it shows. */
+const inMemory = new Map<number, Draft>();
+
+/** Keep a draft. False when the browser has no room for it: then it lives as long as the window. */
+export function keepDraft(jobId: number, changes: Omit<Draft, "at">): boolean {
+  const draft = { ...changes, at: Date.now() };
+  const room = keep("localStorage", ownKey(jobId), JSON.stringify(draft));
+  if (room) inMemory.delete(jobId);
+  else inMemory.set(jobId, draft);
+  return room;
+}
 
 export function dropDraft(jobId: number): void {
+  inMemory.delete(jobId);
   drop(ownKey(jobId));
 }
 
 /** This window's draft. */
-export const findDraft = (jobId: number): Draft | undefined => readDraft(ownKey(jobId));
+export const findDraft = (jobId: number): Draft | undefined =>
+  inMemory.get(jobId) ?? readDraft(ownKey(jobId));
+
+export const isInMemory = (jobId: number): boolean => inMemory.has(jobId);
+
+/** Would closing this window lose work? */
+export const wouldLoseWork = (): boolean => inMemory.size > 0;
 
 /** A draft that a closed window left behind, which becomes this window's if there is room. */
 export async function leftDraft(jobId: number): Promise<Draft | undefined> {

@@ -72,7 +72,7 @@ export function Meter({ circuit }: { circuit: Circuit }) {
           )}
           {explanation.not_tried > 0 && (
             <Text color="var(--soft)" fontSize="13px">
-              {explanation.not_tried} devices further away were not tried.
+              Devices further away that were not tried: {explanation.not_tried}.
             </Text>
           )}
         </Box>
