@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.circuits import SECOND, Bench, chattering, circuit, device, end, wire, with_params
-from wiretrace.catalogue.device import Value
+from wiretrace.catalogue.element import Value
 from wiretrace.circuit.document import Circuit, Stray
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnknownTarget
 from wiretrace.faults.fault import Fault, FaultKind

@@ -5,7 +5,6 @@ from typing import Final
 
 from wiretrace.catalogue import travel
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Operation,
@@ -13,14 +12,14 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     When,
     number,
 )
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does
 
 POLES: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
@@ -56,6 +55,7 @@ class Contactor(Electromagnet):
 
     name = "contactor"
     title = "Contactor"
+    rank = 10
     group = "switching"
     letter = "K"
     letter_nema = "M"
@@ -82,11 +82,12 @@ class Contactor(Electromagnet):
         *(Branch(f"{p[0]}-{p[1]}", *p, Role.CONTACT, _block_with(p)) for p in AUXILIARIES),
     )
     parts = (
-        Part("coil", "Coil", "coil", ("A1", "A2"), ("coil",)),
+        Part("coil", "Coil", "coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
         Part(
             "poles",
             "Main poles",
             "contactor_3",
+            Does.SWITCHES_LOAD,
             tuple(t for pair in POLES for t in pair),
             tuple(f"{a}-{b}" for a, b in POLES),
         ),
@@ -95,6 +96,7 @@ class Contactor(Electromagnet):
                 f"{a}-{b}",
                 f"Contact {a}-{b}, {'NO' if _is_no(a) else 'NC'}",
                 "contact_no" if _is_no(a) else "contact_nc",
+                Does.NORMALLY_OPEN if _is_no(a) else Does.NORMALLY_CLOSED,
                 (a, b),
                 (f"{a}-{b}",),
                 _block_with((a, b)),

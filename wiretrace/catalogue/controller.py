@@ -5,7 +5,6 @@ from typing import Final
 
 from wiretrace.catalogue import ladder
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
@@ -14,12 +13,12 @@ from wiretrace.catalogue.device import (
     Part,
     Role,
     Scalar,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating
 
 VOLTS: Final = {"24 V DC": 24.0, "120 V AC": 120.0, "230 V AC": 230.0}
 EXAMPLE: Final = "Q1 = (I1 or Q1) and I2"
@@ -36,6 +35,7 @@ class Controller(Kind):
 
     name = "plc"
     title = "Programmable controller"
+    rank = 60
     group = "switching"
     letter = "K"
     letter_nema = "PLC"
@@ -58,16 +58,38 @@ class Controller(Kind):
         *(Branch(name, "C2", name, Role.CONTACT) for name in ladder.OUTPUTS[3:]),
     )
     parts = (
-        Part("supply", "Supply", "plc_supply", ("L", "N"), ("supply",)),
-        Part("inputs", "Inputs", "plc_inputs", (*ladder.INPUTS, "COM"), ladder.INPUTS),
-        Part("outputs_1", "Outputs 1 to 3", "plc_outputs", ("C1", *ladder.OUTPUTS[:3]), ladder.OUTPUTS[:3]),
-        Part("outputs_2", "Outputs 4 to 6", "plc_outputs", ("C2", *ladder.OUTPUTS[3:]), ladder.OUTPUTS[3:]),
+        Part("supply", "Supply", "plc_supply", Does.CONSUMES, ("L", "N"), ("supply",)),
+        Part("inputs", "Inputs", "plc_inputs", Does.TAKES_SIGNALS, (*ladder.INPUTS, "COM"), ladder.INPUTS),
+        Part(
+            "outputs_1",
+            "Outputs 1 to 3",
+            "plc_outputs",
+            Does.GIVES_SIGNALS,
+            ("C1", *ladder.OUTPUTS[:3]),
+            ladder.OUTPUTS[:3],
+        ),
+        Part(
+            "outputs_2",
+            "Outputs 4 to 6",
+            "plc_outputs",
+            Does.GIVES_SIGNALS,
+            ("C2", *ladder.OUTPUTS[3:]),
+            ladder.OUTPUTS[3:],
+        ),
     )
     electronic = True
+    moved = Moved.BY_PROGRAM
 
     WORKS_FROM: Final = 0.8
     ON_FROM: Final = 0.65
     OFF_BELOW: Final = 0.25
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        volts = VOLTS[str(params["voltage"])]
+        direct = str(params["voltage"]).endswith("DC")
+        if branch in ladder.INPUTS:
+            return Operating(volts, volts * number(params, "input_ma") / 1000, direct=direct)
+        return Operating(volts, number(params, "supply_power_w"), direct=direct) if branch == "supply" else None
 
     def contradictions(self, params: Params) -> Iterator[str]:
         try:

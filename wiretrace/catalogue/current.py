@@ -5,7 +5,6 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Figure,
@@ -15,12 +14,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Ratings
 
 
 class CurrentTransformer(Kind):
@@ -33,6 +32,7 @@ class CurrentTransformer(Kind):
 
     name = "current_transformer"
     title = "Current transformer"
+    rank = 10
     group = "measuring"
     letter = "T"
     letter_nema = "CT"
@@ -54,6 +54,7 @@ class CurrentTransformer(Kind):
             "transformer",
             "Current transformer",
             "current_transformer",
+            Does.STEPS_CURRENT_DOWN,
             ("P1", "P2", "S1", "S2"),
             ("primary", "secondary"),
         ),
@@ -67,6 +68,13 @@ class CurrentTransformer(Kind):
     DANGER_V: Final = 5.0
     PEAK: Final = 10.0
     """Peak of the voltage of an open secondary over its RMS, at the least: the core leaves saturation in spikes."""
+
+    def ratings(self, params: Params) -> Ratings:
+        secondary = number(params, "secondary_a")
+        return Ratings(
+            ratio=number(params, "primary_a") / number(params, "turns") / secondary,
+            secondary_a=secondary,
+        )
 
     def initial(self, params: Params) -> DeviceState:
         return {"share": 1.0, "saturated": False}
@@ -110,6 +118,7 @@ class Ammeter(Kind):
 
     name = "ammeter"
     title = "Ammeter"
+    rank = 20
     group = "measuring"
     letter = "P"
     letter_nema = "AM"
@@ -121,7 +130,10 @@ class Ammeter(Kind):
     )
     terminals = (Terminal("S1", "K"), Terminal("S2", "L"))
     branches = (Branch("meter", "S1", "S2", Role.PATH),)
-    parts = (Part("meter", "Meter", "ammeter", ("S1", "S2"), ("meter",)),)
+    parts = (Part("meter", "Meter", "ammeter", Does.MEASURES, ("S1", "S2"), ("meter",)),)
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(ratio=number(params, "scale_a") / number(params, "rated_a"))
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {"meter": Value(number(params, "resistance_ohm"))}
@@ -135,6 +147,7 @@ class DigitalAmmeter(Kind):
 
     name = "ammeter_digital"
     title = "Digital ammeter"
+    rank = 30
     group = "measuring"
     letter = "P"
     letter_nema = "AM"
@@ -149,12 +162,17 @@ class DigitalAmmeter(Kind):
     terminals = (Terminal("S1"), Terminal("S2"), Terminal("L"), Terminal("N"))
     branches = (Branch("meter", "S1", "S2", Role.PATH), Branch("supply", "L", "N", Role.LOAD))
     parts = (
-        Part("meter", "Meter", "ammeter", ("S1", "S2"), ("meter",)),
-        Part("supply", "Supply", "meter_supply", ("L", "N"), ("supply",)),
+        Part("meter", "Meter", "ammeter", Does.MEASURES, ("S1", "S2"), ("meter",)),
+        Part("supply", "Supply", "meter_supply", Does.CONSUMES, ("L", "N"), ("supply",)),
     )
     electronic = True
 
     WORKS_FROM: Final = 0.8
+
+    made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(ratio=number(params, "primary_a") / number(params, "secondary_a"))
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {
@@ -177,6 +195,7 @@ class ShortingTerminals(Kind):
 
     name = "terminal_shorting"
     title = "Terminals with shorting link"
+    rank = 20
     group = "terminal"
     letter = "X"
     letter_nema = "TB"
@@ -187,7 +206,16 @@ class ShortingTerminals(Kind):
         Branch("2a-2b", "2a", "2b", Role.PATH),
         Branch("link", "1a", "2a", Role.CONTACT),
     )
-    parts = (Part("terminals", "Terminals", "terminal_shorting", ("1a", "1b", "2a", "2b"), ("1a-1b", "2a-2b", "link")),)
+    parts = (
+        Part(
+            "terminals",
+            "Terminals",
+            "terminal_shorting",
+            Does.SHORTS,
+            ("1a", "1b", "2a", "2b"),
+            ("1a-1b", "2a-2b", "link"),
+        ),
+    )
     operations = (
         Operation(
             "link", "Shorting link closed", "toggle", "Close it before the meter is taken away, never open it first."

@@ -17,14 +17,15 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cached_property
 from typing import ClassVar, Final, NamedTuple, TypeAlias
+
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating, Protects, Ratings, Windings
 
 Scalar: TypeAlias = bool | int | float | str | None
 Params: TypeAlias = Mapping[str, bool | int | float | str]
 DeviceState: TypeAlias = Mapping[str, Scalar]
-
-CONTACT_OHM: Final = 0.01
-"""Resistance of any closed contact, ohm."""
 
 HOME: Final = 2
 """Value of ``position`` of a movement that is driven home; 0 is at rest, 1 under way."""
@@ -71,11 +72,13 @@ class Param:
 
 @dataclass(frozen=True)
 class Terminal:
-    """A clamp. `name` is the IEC marking and the key in the document."""
+    """Where a wire is put on. `name` is the IEC marking and the key in the document."""
 
     name: str
     nema: str = ""
     when: When | None = None
+    frame: bool = False
+    """Is it the frame of the device, to be joined to earth?"""
 
 
 class Role(StrEnum):
@@ -98,67 +101,6 @@ class Branch:
     when: When | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Value:
-    """What a branch is worth now: R and L in series with a source, or a capacitor.
-
-    `emf_v` is the rise from `a` to `b` as a complex RMS phasor, `emf_dc_v` the same of direct
-    voltage. `capacitance_f` stands in parallel. `mutual` names other branches of the device on the
-    same core with the ohms and henries of the voltage that each ampere there raises here; it need
-    not be the same both ways (a turning rotor). `direct_ohm` is the resistance to direct current
-    where that is another than `resistance_ohm`. An open branch has no Value.
-    """
-
-    resistance_ohm: float = 0.0
-    inductance_h: float = 0.0
-    capacitance_f: float = 0.0
-    emf_v: complex = 0j
-    emf_dc_v: float = 0.0
-    mutual: tuple[tuple[str, float, float], ...] = ()
-    direct_ohm: float | None = None
-
-    def impedance_ohm(self, angular_frequency: float) -> complex:
-        """Series impedance in ohm at an angular frequency in radians per second."""
-        return complex(self.resistance_ohm, angular_frequency * self.inductance_h)
-
-    def admittance_s(self, angular_frequency: float) -> complex:
-        """Admittance in siemens at an angular frequency in radians per second; infinite without any impedance."""
-        shunt = 1j * angular_frequency * self.capacitance_f
-        series = self.impedance_ohm(angular_frequency)
-        if series == 0:
-            return shunt if self.capacitance_f > 0 else complex(math.inf, 0)
-        return 1 / series + shunt
-
-    def conductance_s(self) -> float:
-        """Conductance to direct current in siemens: a coil is its wire, a capacitor is open."""
-        ohm = self.resistance_ohm if self.direct_ohm is None else self.direct_ohm
-        if ohm == 0:
-            return 0.0 if self.capacitance_f > 0 else math.inf
-        return 1 / ohm
-
-
-class Signal(NamedTuple):
-    """What one branch sees: volts from `a` to `b`, amperes flowing from `a` to `b`.
-
-    RMS phasors of the alternating part, plain numbers of the direct part.
-    """
-
-    voltage_v: complex
-    current_a: complex
-    dc_v: float = 0.0
-    dc_a: float = 0.0
-
-    @property
-    def rms_v(self) -> float:
-        """RMS of the whole voltage, direct part included."""
-        return math.hypot(abs(self.voltage_v), self.dc_v)
-
-    @property
-    def rms_a(self) -> float:
-        """RMS of the whole current, direct part included."""
-        return math.hypot(abs(self.current_a), self.dc_a)
-
-
 @dataclass(frozen=True)
 class Part:
     """A piece of the device with a symbol of its own on the sheet."""
@@ -166,9 +108,14 @@ class Part:
     name: str
     title: str
     symbol: str
+    does: Does
     terminals: tuple[str, ...]
     branches: tuple[str, ...] = ()
     when: When | None = None
+    height: int = 8
+    """Height that a power sheet keeps for it, in modules."""
+    fed: tuple[str, ...] = ()
+    """Terminals by which a current comes in, where the branches do not tell."""
 
 
 @dataclass(frozen=True)
@@ -184,6 +131,8 @@ class Operation:
     style: str
     caution: str = ""
     repairs: bool = False
+    handle: bool = False
+    """Does a handle that says I and O do it?"""
 
 
 class Figure(NamedTuple):
@@ -218,6 +167,25 @@ class Structure:
     branches: tuple[Branch, ...]
     internal_nodes: tuple[str, ...] = field(default=())
 
+    @cached_property
+    def part_of(self) -> Mapping[str, Part]:
+        """The part that each branch belongs to."""
+        return {branch: part for part in self.parts for branch in part.branches}
+
+    def does(self, branch: str) -> Does:
+        """What the part is there for that a branch belongs to."""
+        part = self.part_of.get(branch)
+        return Does.UNSTATED if part is None else part.does
+
+    def parts_that(self, *does: Does) -> tuple[Part, ...]:
+        """The parts that are there for one of these things."""
+        return tuple(part for part in self.parts if part.does in does)
+
+    def branches_of(self, *does: Does) -> tuple[Branch, ...]:
+        """The branches of parts that are there for one of these things."""
+        names = {name for part in self.parts_that(*does) for name in part.branches}
+        return tuple(branch for branch in self.branches if branch.name in names)
+
 
 class Kind(ABC):
     """A kind of device. Subclasses are stateless; one instance each is registered."""
@@ -225,6 +193,8 @@ class Kind(ABC):
     name: ClassVar[str]
     title: ClassVar[str]
     group: ClassVar[str]
+    rank: ClassVar[int] = 1000
+    """Where its group shows it."""
     letter: ClassVar[str]
     """First letter of the designation (IEC 81346-2 class, in common shop usage)."""
     letter_nema: ClassVar[str]
@@ -244,6 +214,17 @@ class Kind(ABC):
     """Groups of branches that are windings on one core."""
     electronic: ClassVar[bool] = False
     """Would an insulation test destroy it while it is connected?"""
+    moved: ClassVar[Moved] = Moved.BY_NOTHING
+    """What moves its contacts."""
+    racing: ClassVar[tuple[str, ...]] = ()
+    """Parameters that are times of an armature on its way: those that make races."""
+    protects: ClassVar[Protects | None] = None
+    made_for: ClassVar[Mapping[str, tuple[str, str] | tuple[str, str, str]]] = {}
+    """Of each load the parameters with its operating voltage, what it takes there and its power factor."""
+    three_phase: ClassVar[Windings | None] = None
+    """The leads of a motor of three phases."""
+    limits_current: ClassVar[bool] = False
+    """Is a source whose own limit protects what hangs on it?"""
 
     def structure(self, params: Params) -> Structure:
         """Terminals, parts and branches that exist with these parameters."""
@@ -268,6 +249,34 @@ class Kind(ABC):
     def locks(self, params: Params) -> tuple[str, ...]:
         """Labels of devices of which it lets only one move away from rest at a time."""
         return ()
+
+    def is_stop(self, params: Params) -> bool:
+        """Does the device itself tell that it is there to stop?"""
+        return False
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        """What a load is made for; None for what is no load, and for one that has no such figures."""
+        names = self.made_for.get(branch)
+        if not names:
+            return None
+        factor = number(params, names[2]) if len(names) == 3 else 1.0
+        return Operating(number(params, names[0]), number(params, names[1]), factor)
+
+    def load_value(self, params: Params, branch: str, frequency_hz: float) -> Value:
+        """R and L of a load that takes what it is made for."""
+        made_for = self.operating(params, branch)
+        if made_for is None:
+            raise ValueError(f"What {branch} is made for is not stated.")
+        ohm, factor = made_for.voltage_v**2 / made_for.takes_va, made_for.power_factor
+        return Value(ohm * factor, ohm * math.sqrt(1 - factor**2) / (2 * math.pi * frequency_hz))
+
+    def ratings(self, params: Params) -> Ratings:
+        """What is rated of it beside its loads."""
+        return Ratings()
+
+    def can_close(self, params: Params, branch: str) -> bool:
+        """Can this contact ever close with these parameters?"""
+        return True
 
     def frequency_hz(self, params: Params) -> float | None:
         """Frequency that this device feeds into the network; None for all but sources."""

@@ -13,12 +13,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does, Ratings
 
 EARTH_LINK_OHM: Final = 0.01
 
@@ -28,6 +28,7 @@ class DirectSupply(Kind):
 
     name = "supply_dc"
     title = "Direct-voltage supply"
+    rank = 30
     group = "supply"
     letter = "G"
     letter_nema = "SUP"
@@ -37,8 +38,8 @@ class DirectSupply(Kind):
         Param("source_resistance_ohm", "Source resistance", 0.05, "ohm", 1e-6, 100.0),
         Param("negative_earthed", "Negative pole earthed", True),
     )
-    terminals = (Terminal("L+", "+"), Terminal("L-", "-"), Terminal("PE", "GND"))
-    parts = (Part("supply", "Supply", "supply_1", ("L+", "L-", "PE")),)
+    terminals = (Terminal("L+", "+"), Terminal("L-", "-"), Terminal("PE", "GND", frame=True))
+    parts = (Part("supply", "Supply", "supply_1", Does.FEEDS, ("L+", "L-", "PE")),)
     internal_nodes = ("zero", "earth")
     branches = (
         Branch("L+", "zero", "L+", Role.SOURCE),
@@ -46,8 +47,11 @@ class DirectSupply(Kind):
         Branch("PE", "earth", "PE", Role.SOURCE),
         Branch("negative_earth", "zero", "earth", Role.SOURCE),
     )
-    operations = (Operation("switch", "Supply on", "toggle"),)
+    operations = (Operation("switch", "Supply on", "toggle", handle=True),)
     poles = {"L+": ("live", "L+"), "L-": ("neutral", "L-"), "PE": ("earth", "PE")}
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(feeds_direct=True)
 
     def reference_node(self, params: Params) -> str | None:
         return "earth"
@@ -79,6 +83,7 @@ class PowerSupply(Kind):
 
     name = "power_supply_dc"
     title = "DC power supply"
+    rank = 40
     group = "supply"
     letter = "T"
     letter_nema = "PWS"
@@ -93,14 +98,23 @@ class PowerSupply(Kind):
     )
     terminals = (Terminal("L"), Terminal("N"), Terminal("+"), Terminal("-"))
     branches = (Branch("input", "L", "N", Role.LOAD), Branch("output", "-", "+", Role.SOURCE))
-    parts = (Part("supply", "Power supply", "power_supply", ("L", "N", "+", "-"), ("input", "output")),)
+    parts = (
+        Part("supply", "Power supply", "power_supply", Does.TRANSFORMS, ("L", "N", "+", "-"), ("input", "output")),
+    )
     poles = {"+": ("live", "output"), "-": ("neutral", "output")}
     electronic = True
+    limits_current = True
 
     WORKS_FROM: Final = 0.75
     """Share of the input voltage from which it works."""
     TRIES_AGAIN_US: Final = 1_000_000
     GIVES_UP_US: Final = 5_000
+
+    made_for = {"input": ("input_voltage_v", "idle_power_w")}
+
+    def ratings(self, params: Params) -> Ratings:
+        gives = number(params, "output_voltage_v") * number(params, "rated_current_a")
+        return Ratings(gives_va=gives, feeds_direct=True)
 
     def initial(self, params: Params) -> DeviceState:
         return {"output": "off", "changes_at_us": None}

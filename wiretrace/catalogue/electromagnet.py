@@ -4,7 +4,16 @@ import math
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
-from wiretrace.catalogue.device import DeviceState, Kind, Param, Params, Signal, Value, View, number
+from wiretrace.catalogue.device import (
+    DeviceState,
+    Kind,
+    Param,
+    Params,
+    View,
+    number,
+)
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Moved, Operating, Ratings
 
 DC_COIL_S = 0.02
 """Inductance over resistance of a coil for direct current, seconds."""
@@ -35,6 +44,20 @@ class Electromagnet(Kind):
     `pick_up_percent` of its rated voltage and lets go only below `drop_out_percent`
     (IEC 60947-4-1, 8.2.1.2: closes at 85 %, drops out between 20 % and 75 %).
     """
+
+    moved = Moved.BY_COIL
+    racing = ("pick_up_ms", "drop_out_ms")
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch != "coil":
+            return None
+        volts = number(params, "coil_voltage_v")
+        if params["coil_kind"] == "DC":
+            return Operating(volts, number(params, "coil_power_w"), direct=True)
+        return Operating(volts, number(params, "sealed_va"), number(params, "sealed_power_factor"))
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(holds_from=number(params, "drop_out_percent") / 100)
 
     def initial(self, params: Params) -> DeviceState:
         return {**travel.AT_REST, "energised": False, "pushed": False}

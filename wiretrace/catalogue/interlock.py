@@ -2,7 +2,16 @@
 
 from collections.abc import Iterator, Mapping
 
-from wiretrace.catalogue.device import DeviceState, Kind, Param, Params, Part, Signal, Value, View
+from wiretrace.catalogue.device import (
+    DeviceState,
+    Kind,
+    Param,
+    Params,
+    Part,
+    View,
+)
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does
 
 
 class MechanicalInterlock(Kind):
@@ -13,6 +22,7 @@ class MechanicalInterlock(Kind):
 
     name = "mechanical_interlock"
     title = "Mechanical interlock"
+    rank = 20
     group = "switching"
     letter = "K"
     letter_nema = "MI"
@@ -23,7 +33,7 @@ class MechanicalInterlock(Kind):
     )
     terminals = ()
     branches = ()
-    parts = (Part("interlock", "Interlock", "mechanical_interlock", ()),)
+    parts = (Part("interlock", "Interlock", "mechanical_interlock", Does.LOCKS, ()),)
 
     def contradictions(self, params: Params) -> Iterator[str]:
         if params["first"] == params["second"]:

@@ -1,6 +1,5 @@
 """Lamp, horn, solenoid and terminal: what the current goes through in the end."""
 
-import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -12,12 +11,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does
 
 
 class Lamp(Kind):
@@ -25,6 +24,7 @@ class Lamp(Kind):
 
     name = "lamp"
     title = "Indicator lamp"
+    rank = 10
     group = "signal"
     letter = "H"
     letter_nema = "LT"
@@ -37,10 +37,12 @@ class Lamp(Kind):
     )
     terminals = (Terminal("X1"), Terminal("X2"))
     branches = (Branch("lamp", "X1", "X2", Role.LOAD),)
-    parts = (Part("lamp", "Lamp", "lamp", ("X1", "X2"), ("lamp",)),)
+    parts = (Part("lamp", "Lamp", "lamp", Does.SHOWS, ("X1", "X2"), ("lamp",)),)
 
     VISIBLE: Final = {"filament": 0.5, "LED": 0.2}
     """Share of the rated voltage from which a lamp is seen to be lit."""
+
+    made_for = {"lamp": ("rated_voltage_v", "rated_power_w")}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {"lamp": Value(number(params, "rated_voltage_v") ** 2 / number(params, "rated_power_w"))}
@@ -57,6 +59,7 @@ class Horn(Kind):
 
     name = "horn"
     title = "Horn"
+    rank = 20
     group = "signal"
     letter = "P"
     letter_nema = "AH"
@@ -68,10 +71,12 @@ class Horn(Kind):
     )
     terminals = (Terminal("X1"), Terminal("X2"))
     branches = (Branch("horn", "X1", "X2", Role.LOAD),)
-    parts = (Part("horn", "Horn", "horn", ("X1", "X2"), ("horn",)),)
+    parts = (Part("horn", "Horn", "horn", Does.CONSUMES, ("X1", "X2"), ("horn",)),)
 
     AUDIBLE: Final = 0.6
     """Share of the rated voltage from which it is heard."""
+
+    made_for = {"horn": ("rated_voltage_v", "rated_power_w")}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {"horn": Value(number(params, "rated_voltage_v") ** 2 / number(params, "rated_power_w"))}
@@ -88,6 +93,7 @@ class Solenoid(Kind):
 
     name = "solenoid"
     title = "Solenoid valve"
+    rank = 40
     group = "load"
     letter = "Y"
     letter_nema = "SOL"
@@ -100,19 +106,18 @@ class Solenoid(Kind):
     )
     terminals = (Terminal("A1"), Terminal("A2"))
     branches = (Branch("coil", "A1", "A2", Role.LOAD),)
-    parts = (Part("coil", "Solenoid", "solenoid", ("A1", "A2"), ("coil",)),)
+    parts = (Part("coil", "Solenoid", "solenoid", Does.CONSUMES, ("A1", "A2"), ("coil",)),)
 
     OPENS: Final = 0.85
     HOLDS: Final = 0.5
+
+    made_for = {"coil": ("rated_voltage_v", "rated_va", "power_factor")}
 
     def initial(self, params: Params) -> DeviceState:
         return {"open": False}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        impedance = number(params, "rated_voltage_v") ** 2 / number(params, "rated_va")
-        factor = number(params, "power_factor")
-        omega = 2 * math.pi * number(params, "rated_frequency_hz")
-        return {"coil": Value(impedance * factor, impedance * math.sqrt(1 - factor**2) / omega)}
+        return {"coil": self.load_value(params, "coil", number(params, "rated_frequency_hz"))}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         signal = signals["coil"]
@@ -129,13 +134,14 @@ class TerminalBlock(Kind):
 
     name = "terminal"
     title = "Terminal"
+    rank = 10
     group = "terminal"
     letter = "X"
     letter_nema = "TB"
     mounting = "plate"
     terminals = (Terminal("a"), Terminal("b"))
     branches = (Branch("a-b", "a", "b", Role.PATH),)
-    parts = (Part("terminal", "Terminal", "terminal", ("a", "b"), ("a-b",)),)
+    parts = (Part("terminal", "Terminal", "through_terminal", Does.JOINS, ("a", "b"), ("a-b",)),)
 
     BLOCK_OHM: Final = 0.001
 

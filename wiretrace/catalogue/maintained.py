@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
@@ -11,18 +10,18 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.two_position import TwoPosition
 
 
 def _parts(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
     return (
-        Part("11-12", "Contact 11-12, NC", nc_symbol, ("11", "12"), ("11-12",)),
-        Part("13-14", "Contact 13-14, NO", no_symbol, ("13", "14"), ("13-14",)),
+        Part("11-12", "Contact 11-12, NC", nc_symbol, Does.NORMALLY_CLOSED, ("11", "12"), ("11-12",)),
+        Part("13-14", "Contact 13-14, NO", no_symbol, Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
     )
 
 
@@ -31,14 +30,19 @@ class EmergencyStop(TwoPosition):
 
     name = "emergency_stop"
     title = "Emergency stop"
+    rank = 20
     group = "command"
     letter = "S"
     letter_nema = "ES"
     mounting = "door"
     parts = _parts("emergency_nc", "emergency_no")
-    operations = (Operation("strike", "Struck", "toggle"),)
+    moved = Moved.BY_HANDLE
+    operations = (Operation("strike", "Struck", "toggle", handle=True),)
     words = ("released", "struck")
     warns = True
+
+    def is_stop(self, params: Params) -> bool:
+        return True
 
 
 class OnOffSwitch(TwoPosition):
@@ -46,12 +50,14 @@ class OnOffSwitch(TwoPosition):
 
     name = "selector_two"
     title = "Selector, two positions"
+    rank = 30
     group = "command"
     letter = "S"
     letter_nema = "SS"
     mounting = "door"
     parts = _parts("turn_nc", "turn_no")
-    operations = (Operation("turn", "On", "toggle"),)
+    moved = Moved.BY_HANDLE
+    operations = (Operation("turn", "On", "toggle", handle=True),)
     words = ("0", "1")
 
 
@@ -60,11 +66,13 @@ class LimitSwitch(TwoPosition):
 
     name = "limit_switch"
     title = "Limit switch"
+    rank = 60
     group = "command"
     letter = "B"
     letter_nema = "LS"
     mounting = "field"
     parts = _parts("limit_nc", "limit_no")
+    moved = Moved.BY_PROCESS
     operations = (Operation("actuate", "Actuated", "toggle"),)
     words = ("free", "actuated")
 
@@ -74,11 +82,13 @@ class FloatSwitch(TwoPosition):
 
     name = "float_switch"
     title = "Float switch"
+    rank = 70
     group = "command"
     letter = "B"
     letter_nema = "FS"
     mounting = "field"
     parts = _parts("float_nc", "float_no")
+    moved = Moved.BY_PROCESS
     operations = (Operation("raise", "Level high", "toggle"),)
     words = ("low", "high")
 
@@ -88,11 +98,13 @@ class PressureSwitch(TwoPosition):
 
     name = "pressure_switch"
     title = "Pressure switch"
+    rank = 80
     group = "command"
     letter = "B"
     letter_nema = "PS"
     mounting = "field"
     parts = _parts("pressure_nc", "pressure_no")
+    moved = Moved.BY_PROCESS
     operations = (Operation("press", "Pressure high", "toggle"),)
     words = ("low", "high")
 
@@ -102,11 +114,13 @@ class TemperatureSwitch(TwoPosition):
 
     name = "temperature_switch"
     title = "Temperature switch"
+    rank = 90
     group = "command"
     letter = "B"
     letter_nema = "TS"
     mounting = "field"
     parts = _parts("temperature_nc", "temperature_no")
+    moved = Moved.BY_PROCESS
     operations = (Operation("heat", "Hot", "toggle"),)
     words = ("cool", "hot")
 
@@ -116,6 +130,7 @@ class HandOffAuto(Kind):
 
     name = "hand_off_auto"
     title = "Selector, hand-off-auto"
+    rank = 40
     group = "command"
     letter = "S"
     letter_nema = "SS"
@@ -123,9 +138,10 @@ class HandOffAuto(Kind):
     terminals = tuple(Terminal(name) for name in ("13", "14", "23", "24"))
     branches = (Branch("13-14", "13", "14", Role.CONTACT), Branch("23-24", "23", "24", Role.CONTACT))
     parts = (
-        Part("13-14", "Contact 13-14, hand", "turn_no", ("13", "14"), ("13-14",)),
-        Part("23-24", "Contact 23-24, auto", "turn_no", ("23", "24"), ("23-24",)),
+        Part("13-14", "Contact 13-14, hand", "turn_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
+        Part("23-24", "Contact 23-24, auto", "turn_no", Does.NORMALLY_OPEN, ("23", "24"), ("23-24",)),
     )
+    moved = Moved.BY_HANDLE
     operations = tuple(Operation(position, f"Turn to {position}", "pulse") for position in ("hand", "off", "auto"))
 
     def initial(self, params: Params) -> DeviceState:

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
@@ -14,12 +13,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating
 
 PAIRS: Final = ("L1-L2", "L2-L3", "L3-L1")
 
@@ -33,6 +32,7 @@ class PhaseMonitor(Kind):
 
     name = "phase_monitor"
     title = "Phase monitoring relay"
+    rank = 70
     group = "protection"
     letter = "K"
     letter_nema = "PM"
@@ -58,9 +58,19 @@ class PhaseMonitor(Kind):
         Branch("11-14", "11", "14", Role.CONTACT),
     )
     parts = (
-        Part("monitor", "Lines watched", "monitor_3", ("L1", "L2", "L3"), PAIRS),
-        Part("11-12-14", "Changeover 11-12-14", "changeover", ("11", "12", "14"), ("11-12", "11-14")),
+        Part("monitor", "Lines watched", "monitor_3", Does.FEELS_VOLTAGE, ("L1", "L2", "L3"), PAIRS),
+        Part(
+            "11-12-14", "Changeover 11-12-14", "changeover", Does.CHANGES_OVER, ("11", "12", "14"), ("11-12", "11-14")
+        ),
     )
+
+    moved = Moved.BY_SUPPLY
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch not in PAIRS:
+            return None
+        volts = number(params, "line_voltage_v")
+        return Operating(volts, volts**2 / 1000 / number(params, "input_resistance_kohm"))
 
     def made_for_line_v(self, params: Params) -> float | None:
         return number(params, "line_voltage_v")

@@ -7,7 +7,6 @@ from functools import lru_cache
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Figure,
@@ -16,14 +15,14 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     When,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, Nameplate, fit
+from wiretrace.catalogue.purpose import Against, Does, Moved, Operating, Protects, Ratings, Windings
 from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Drive, Load, acceleration, next_mark
 
 TURN: Final = cmath.exp(2j * math.pi / 3)
@@ -80,6 +79,17 @@ class _ThreePhaseMotor(Kind):
     windings: ClassVar[tuple[str, str, str]]
     in_delta: ClassVar[bool]
     """Do the rated voltage and current hold with the windings in delta?"""
+    moved = Moved.BY_PROCESS
+    protects = Protects(frozenset({Against.OVERLOAD}), opens="thermostat")
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch not in self.windings:
+            return None
+        plate = self.nameplate(params)
+        return Operating(plate.winding_v, plate.winding_v * plate.winding_a, plate.power_factor)
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(current_a=number(params, "rated_current_a"))
 
     def contradictions(self, params: Params) -> Iterator[str]:
         plate, efficiency = self.nameplate(params), number(params, "efficiency_percent") / 100
@@ -345,7 +355,7 @@ def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
     fitted = When("thermostat", (True,))
     return (
         *(Terminal(name, nema) for name, nema in markings.items()),
-        Terminal("PE", "GND"),
+        Terminal("PE", "GND", frame=True),
         Terminal("TB1", "P1", fitted),
         Terminal("TB2", "P2", fitted),
     )
@@ -354,7 +364,13 @@ def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
 _THERMOSTAT: Final = When("thermostat", (True,))
 _THERMOSTAT_BRANCH: Final = Branch("thermostat", "TB1", "TB2", Role.CONTACT, _THERMOSTAT)
 _THERMOSTAT_PART: Final = Part(
-    "thermostat", "Winding thermostat, NC", "temperature_nc", ("TB1", "TB2"), ("thermostat",), _THERMOSTAT
+    "thermostat",
+    "Winding thermostat, NC",
+    "temperature_nc",
+    Does.NORMALLY_CLOSED,
+    ("TB1", "TB2"),
+    ("thermostat",),
+    _THERMOSTAT,
 )
 
 
@@ -363,14 +379,19 @@ class ThreeLeadMotor(_ThreePhaseMotor):
 
     name = "motor_three_phase"
     title = "Three-phase motor, three leads"
+    rank = 10
     params = _params(1.5, 3.4, "Rated line voltage", 79.0, 1430.0, 5.5, 0.7, 0.02)
     terminals = _leads({"U1": "T1", "V1": "T2", "W1": "T3"})
     internal_nodes = ("star",)
     windings = ("U1", "V1", "W1")
+    three_phase = Windings(windings)
     coupled = (windings,)
     in_delta = False
     branches = (*(Branch(name, name, "star", Role.LOAD) for name in ("U1", "V1", "W1")), _THERMOSTAT_BRANCH)
-    parts = (Part("motor", "Motor", "motor_3", ("U1", "V1", "W1", "PE"), ("U1", "V1", "W1")), _THERMOSTAT_PART)
+    parts = (
+        Part("motor", "Motor", "motor_3", Does.TURNS, ("U1", "V1", "W1", "PE"), ("U1", "V1", "W1"), height=11),
+        _THERMOSTAT_PART,
+    )
 
 
 class SixLeadMotor(_ThreePhaseMotor):
@@ -378,13 +399,23 @@ class SixLeadMotor(_ThreePhaseMotor):
 
     name = "motor_six_leads"
     title = "Three-phase motor, six leads"
+    rank = 20
     params = _params(7.5, 15.5, "Rated line voltage in delta", 86.0, 1450.0, 7.0, 0.5, 0.15)
     terminals = _leads({"U1": "T1", "V1": "T2", "W1": "T3", "U2": "T4", "V2": "T5", "W2": "T6"})
     windings = ("U1-U2", "V1-V2", "W1-W2")
+    three_phase = Windings(("U1", "V1", "W1"), ("U2", "V2", "W2"))
     coupled = (windings,)
     in_delta = True
     branches = (*(Branch(f"{n}1-{n}2", f"{n}1", f"{n}2", Role.LOAD) for n in "UVW"), _THERMOSTAT_BRANCH)
     parts = (
-        Part("motor", "Motor", "motor_6", ("U1", "V1", "W1", "U2", "V2", "W2", "PE"), ("U1-U2", "V1-V2", "W1-W2")),
+        Part(
+            "motor",
+            "Motor",
+            "motor_6",
+            Does.TURNS,
+            ("U1", "V1", "W1", "U2", "V2", "W2", "PE"),
+            ("U1-U2", "V1-V2", "W1-W2"),
+            height=13,
+        ),
         _THERMOSTAT_PART,
     )

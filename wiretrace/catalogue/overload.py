@@ -6,7 +6,6 @@ from typing import Final
 
 from wiretrace.catalogue import thermal
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
@@ -15,12 +14,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
 
 HEATERS: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
@@ -51,6 +50,7 @@ class OverloadRelay(Kind):
 
     name = "overload_relay"
     title = "Overload relay"
+    rank = 50
     group = "protection"
     letter = "F"
     letter_nema = "OL"
@@ -86,12 +86,15 @@ class OverloadRelay(Kind):
             "heaters",
             "Heaters",
             "heater_3",
+            Does.FEELS_CURRENT,
             tuple(t for pair in HEATERS for t in pair),
             tuple(f"{a}-{b}" for a, b in HEATERS),
         ),
-        Part("95-96", "Contact 95-96, NC", "thermal_nc", ("95", "96"), ("95-96",)),
-        Part("97-98", "Contact 97-98, NO", "thermal_no", ("97", "98"), ("97-98",)),
+        Part("95-96", "Contact 95-96, NC", "thermal_nc", Does.NORMALLY_CLOSED, ("95", "96"), ("95-96",)),
+        Part("97-98", "Contact 97-98, NO", "thermal_no", Does.NORMALLY_OPEN, ("97", "98"), ("97-98",)),
     )
+    moved = Moved.BY_CURRENT
+    protects = Protects(frozenset({Against.OVERLOAD}), "dial_a", opens="95-96", closes="97-98")
     operations = (
         Operation("trip", "Trip by hand", "pulse"),
         Operation("reset", "Reset", "pulse", "First find out why it tripped."),
@@ -190,6 +193,7 @@ class ShellDisc(Kind):
 
     name = "shell_disc"
     title = "Motor protector, self-resetting"
+    rank = 60
     group = "protection"
     letter = "F"
     letter_nema = "OL"
@@ -200,8 +204,10 @@ class ShellDisc(Kind):
         Param("resistance_ohm", "Resistance", 0.05, "ohm", 1e-4, 5.0),
     )
     terminals = (Terminal("1"), Terminal("2"))
+    moved = Moved.BY_CURRENT
+    protects = Protects(frozenset({Against.OVERLOAD}))
     branches = (Branch("1-2", "1", "2", Role.CONTACT),)
-    parts = (Part("disc", "Disc", "thermal_nc", ("1", "2"), ("1-2",)),)
+    parts = (Part("disc", "Disc", "thermal_nc", Does.SWITCHES_LOAD, ("1", "2"), ("1-2",)),)
 
     def initial(self, params: Params) -> DeviceState:
         return {"open": False, **thermal.COLD, "changes_at_us": None}

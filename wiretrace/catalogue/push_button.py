@@ -2,7 +2,17 @@
 
 from typing import Final
 
-from wiretrace.catalogue.device import Branch, Operation, Param, Part, Role, Terminal, When
+from wiretrace.catalogue.device import (
+    Branch,
+    Operation,
+    Param,
+    Params,
+    Part,
+    Role,
+    Terminal,
+    When,
+)
+from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.two_position import TwoPosition
 
 HAS_NC: Final = When("contacts", ("NC", "NO + NC"))
@@ -14,6 +24,7 @@ class PushButton(TwoPosition):
 
     name = "push_button"
     title = "Push button"
+    rank = 10
     group = "command"
     letter = "S"
     letter_nema = "PB"
@@ -33,11 +44,15 @@ class PushButton(TwoPosition):
         Branch("13-14", "13", "14", Role.CONTACT, HAS_NO),
     )
     parts = (
-        Part("11-12", "Contact 11-12, NC", "push_nc", ("11", "12"), ("11-12",), HAS_NC),
-        Part("13-14", "Contact 13-14, NO", "push_no", ("13", "14"), ("13-14",), HAS_NO),
+        Part("11-12", "Contact 11-12, NC", "push_nc", Does.NORMALLY_CLOSED, ("11", "12"), ("11-12",), HAS_NC),
+        Part("13-14", "Contact 13-14, NO", "push_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",), HAS_NO),
     )
+    moved = Moved.BY_HAND
     operations = (Operation("press", "Press", "momentary"),)
 
     SECOND_US = 15_000
     """The way of a finger; a contactor drops out within it, or jogging would seal."""
     words = ("released", "pressed")
+
+    def is_stop(self, params: Params) -> bool:
+        return bool(params["colour"] == "red")

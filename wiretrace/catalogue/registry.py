@@ -1,73 +1,35 @@
-"""The one list of kinds of device."""
+"""The list of kinds of device: every class of this package that says what it is called."""
 
+import inspect
+import pkgutil
+from collections.abc import Iterator
+from importlib import import_module
 from types import MappingProxyType
+from typing import Final
 
-from wiretrace.catalogue import (
-    contactor,
-    controller,
-    current,
-    direct,
-    interlock,
-    loads,
-    maintained,
-    monitor,
-    motors,
-    overload,
-    push_button,
-    relay,
-    sensors,
-    supply,
-    switchgear,
-    timers,
-    transformer,
-    up_down,
-)
+import wiretrace.catalogue
+from wiretrace.catalogue.device import Kind
 
-KINDS = MappingProxyType(
-    {
-        kind.name: kind
-        for kind in (
-            supply.ThreePhaseSupply(),
-            supply.SinglePhaseSupply(),
-            direct.DirectSupply(),
-            direct.PowerSupply(),
-            transformer.ControlTransformer(),
-            switchgear.Isolator(),
-            switchgear.Breaker(),
-            switchgear.Fuses(),
-            switchgear.MotorStarter(),
-            overload.OverloadRelay(),
-            overload.ShellDisc(),
-            monitor.PhaseMonitor(),
-            contactor.Contactor(),
-            interlock.MechanicalInterlock(),
-            relay.ControlRelay(),
-            timers.TimerRelay(),
-            timers.StarDeltaTimer(),
-            controller.Controller(),
-            push_button.PushButton(),
-            maintained.EmergencyStop(),
-            maintained.OnOffSwitch(),
-            maintained.HandOffAuto(),
-            up_down.UpDownSwitch(),
-            maintained.LimitSwitch(),
-            maintained.FloatSwitch(),
-            maintained.PressureSwitch(),
-            maintained.TemperatureSwitch(),
-            sensors.TwoWireSensor(),
-            sensors.ThreeWireSensor(),
-            loads.Lamp(),
-            loads.Horn(),
-            motors.ThreeLeadMotor(),
-            motors.SixLeadMotor(),
-            up_down.ReversibleMotor(),
-            loads.Solenoid(),
-            current.CurrentTransformer(),
-            current.Ammeter(),
-            current.DigitalAmmeter(),
-            loads.TerminalBlock(),
-            current.ShortingTerminals(),
-        )
-    }
-)
+GROUPS: Final = ("supply", "protection", "switching", "command", "signal", "load", "measuring", "terminal")
+"""In the order in which a list of parts shows them."""
+
+
+def _kinds() -> Iterator[Kind]:
+    for module in pkgutil.iter_modules(wiretrace.catalogue.__path__):
+        if module.name != __name__.rpartition(".")[2]:
+            for cls in vars(import_module(f"{wiretrace.catalogue.__name__}.{module.name}")).values():
+                if inspect.isclass(cls) and issubclass(cls, Kind) and _is_kind(cls, module.name):
+                    yield cls()
+
+
+def _is_kind(cls: type[Kind], module: str) -> bool:
+    """Is it a kind of this module, not what several have in common nor what was imported?"""
+    return cls.__module__.endswith(f".{module}") and "name" in vars(cls)
+
+
+def _order(kind: Kind) -> tuple[int, int, str]:
+    return GROUPS.index(kind.group), kind.rank, kind.title
+
+
+KINDS = MappingProxyType({kind.name: kind for kind in sorted(_kinds(), key=_order)})
 """Every kind by name, in the order in which a list of parts shows them."""

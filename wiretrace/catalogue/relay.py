@@ -4,7 +4,6 @@ from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Operation,
@@ -12,9 +11,10 @@ from wiretrace.catalogue.device import (
     Part,
     Role,
     Terminal,
-    Value,
 )
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
+from wiretrace.catalogue.element import CONTACT_OHM, Value
+from wiretrace.catalogue.purpose import Does
 
 
 class ControlRelay(Electromagnet):
@@ -22,6 +22,7 @@ class ControlRelay(Electromagnet):
 
     name = "control_relay"
     title = "Control relay"
+    rank = 30
     group = "switching"
     letter = "K"
     letter_nema = "CR"
@@ -34,12 +35,13 @@ class ControlRelay(Electromagnet):
         *(Branch(f"{n}1-{n}4", f"{n}1", f"{n}4", Role.CONTACT) for n in (1, 2)),
     )
     parts = (
-        Part("coil", "Coil", "coil", ("A1", "A2"), ("coil",)),
+        Part("coil", "Coil", "coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
         *(
             Part(
                 f"{n}1-{n}2-{n}4",
                 f"Changeover {n}1-{n}2-{n}4",
                 "changeover",
+                Does.CHANGES_OVER,
                 (f"{n}1", f"{n}2", f"{n}4"),
                 (f"{n}1-{n}2", f"{n}1-{n}4"),
             )

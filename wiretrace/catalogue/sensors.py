@@ -12,12 +12,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 
 _ACTUATE: Final = (Operation("actuate", "Something in front", "toggle"),)
 
@@ -31,6 +31,7 @@ class _Sensor(Kind):
     mounting = "field"
     electronic = True
     operations = _ACTUATE
+    moved = Moved.BY_PROCESS
 
     ANSWERS_US: Final = 1_000
 
@@ -57,6 +58,7 @@ class TwoWireSensor(_Sensor):
 
     name = "sensor_two_wire"
     title = "Proximity sensor, two-wire AC"
+    rank = 100
     params = (
         Param("output", "Output", "NO", choices=("NO", "NC")),
         Param("rated_voltage_v", "Rated voltage", 230.0, "V", 20.0, 265.0),
@@ -65,10 +67,13 @@ class TwoWireSensor(_Sensor):
     )
     terminals = (Terminal("1"), Terminal("2"))
     branches = (Branch("switch", "1", "2", Role.CONTACT),)
-    parts = (Part("sensor", "Sensor", "sensor_2", ("1", "2"), ("switch",)),)
+    parts = (Part("sensor", "Sensor", "sensor_2", Does.SENSES, ("1", "2"), ("switch",)),)
 
     STEP: Final = 1.05
     """How far the drop may stray before the resistance is set anew."""
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(leak_ohm=1000 * number(params, "rated_voltage_v") / number(params, "leakage_ma"))
 
     def initial(self, params: Params) -> DeviceState:
         return {"target": False, "seen": False, "on_ohm": 60.0, "answers_at_us": None}
@@ -96,6 +101,7 @@ class ThreeWireSensor(_Sensor):
 
     name = "sensor_three_wire"
     title = "Proximity sensor, three-wire DC"
+    rank = 110
     params = (
         Param("switches", "Switches", "PNP", choices=("PNP", "NPN")),
         Param("output", "Output", "NO", choices=("NO", "NC")),
@@ -108,10 +114,23 @@ class ThreeWireSensor(_Sensor):
         Branch("plus", "L+", "Q", Role.CONTACT),
         Branch("minus", "Q", "L-", Role.CONTACT),
     )
-    parts = (Part("sensor", "Sensor", "sensor_3", ("L+", "Q", "L-"), ("supply", "plus", "minus")),)
+    parts = (
+        Part("sensor", "Sensor", "sensor_3", Does.SENSES, ("L+", "Q", "L-"), ("supply", "plus", "minus"), fed=("L+",)),
+    )
 
     RATED_V: Final = 24.0
     WORKS_FROM_V: Final = 10.0
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        return (
+            Operating(self.RATED_V, self.RATED_V * number(params, "own_current_ma") / 1000, direct=True)
+            if branch == "supply"
+            else None
+        )
+
+    def can_close(self, params: Params, branch: str) -> bool:
+        # One that switches plus never switches minus, and the other way round.
+        return (branch == "plus") == (params["switches"] == "PNP")
 
     def initial(self, params: Params) -> DeviceState:
         return {"target": False, "seen": False, "fed": False, "answers_at_us": None}

@@ -13,12 +13,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does
 
 PHASES = ("L1", "L2", "L3")
 EARTH_LINK_OHM = 0.01
@@ -33,6 +33,7 @@ class ThreePhaseSupply(Kind):
 
     name = "supply_three_phase"
     title = "Three-phase supply"
+    rank = 10
     group = "supply"
     letter = "G"
     letter_nema = "SUP"
@@ -46,8 +47,8 @@ class ThreePhaseSupply(Kind):
         *(Param(f"{phase.lower()}_percent", f"{phase} voltage", 100.0, "%", 0.0, 130.0) for phase in PHASES),
         *(Param(f"{phase.lower()}_present", f"{phase} present", True) for phase in PHASES),
     )
-    terminals = (*(Terminal(phase) for phase in PHASES), Terminal("N"), Terminal("PE", "GND"))
-    parts = (Part("supply", "Supply", "supply_3", ("L1", "L2", "L3", "N", "PE")),)
+    terminals = (*(Terminal(phase) for phase in PHASES), Terminal("N"), Terminal("PE", "GND", frame=True))
+    parts = (Part("supply", "Supply", "supply_3", Does.FEEDS, ("L1", "L2", "L3", "N", "PE"), height=4),)
     internal_nodes = ("star", "earth")
     branches = (
         *(Branch(phase, "star", phase, Role.SOURCE) for phase in PHASES),
@@ -56,7 +57,7 @@ class ThreePhaseSupply(Kind):
         Branch("neutral_earth", "star", "earth", Role.SOURCE),
     )
     operations = (
-        Operation("switch", "Supply on", "toggle"),
+        Operation("switch", "Supply on", "toggle", handle=True),
         *(Operation(phase.lower(), f"{phase} present", "toggle") for phase in PHASES),
         Operation("swap", "L1 and L2 exchanged", "toggle"),
     )
@@ -112,6 +113,7 @@ class SinglePhaseSupply(Kind):
 
     name = "supply_single_phase"
     title = "Single-phase supply"
+    rank = 20
     group = "supply"
     letter = "G"
     letter_nema = "SUP"
@@ -122,8 +124,8 @@ class SinglePhaseSupply(Kind):
         Param("source_resistance_ohm", "Source resistance", 0.1, "ohm", 1e-6, 100.0),
         Param("neutral_earthed", "Neutral earthed at the source", True),
     )
-    terminals = (Terminal("L"), Terminal("N"), Terminal("PE", "GND"))
-    parts = (Part("supply", "Supply", "supply_1", ("L", "N", "PE")),)
+    terminals = (Terminal("L"), Terminal("N"), Terminal("PE", "GND", frame=True))
+    parts = (Part("supply", "Supply", "supply_1", Does.FEEDS, ("L", "N", "PE")),)
     internal_nodes = ("zero", "earth")
     branches = (
         Branch("L", "zero", "L", Role.SOURCE),
@@ -131,7 +133,7 @@ class SinglePhaseSupply(Kind):
         Branch("PE", "earth", "PE", Role.SOURCE),
         Branch("neutral_earth", "zero", "earth", Role.SOURCE),
     )
-    operations = (Operation("switch", "Supply on", "toggle"),)
+    operations = (Operation("switch", "Supply on", "toggle", handle=True),)
     poles = {"L": ("live", "L"), "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
     def frequency_hz(self, params: Params) -> float | None:

@@ -6,7 +6,6 @@ from typing import Final
 
 from wiretrace.catalogue import thermal
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
@@ -15,13 +14,13 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     When,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
 
 POLE_PAIRS: Final = (("1", "2"), ("3", "4"), ("5", "6"), ("7", "8"))
 POLE_NEMA: Final = (("L1", "T1"), ("L2", "T2"), ("L3", "T3"), ("L4", "T4"))
@@ -32,6 +31,7 @@ class Isolator(Kind):
 
     name = "isolator"
     title = "Isolator"
+    rank = 10
     group = "protection"
     letter = "Q"
     letter_nema = "DISC"
@@ -47,11 +47,13 @@ class Isolator(Kind):
             "poles",
             "Poles",
             "isolator_3",
+            Does.SWITCHES_LOAD,
             tuple(t for pair in POLE_PAIRS[:3] for t in pair),
             tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:3]),
         ),
     )
-    operations = (Operation("switch", "Handle on", "toggle"),)
+    moved = Moved.BY_HANDLE
+    operations = (Operation("switch", "Handle on", "toggle", handle=True),)
 
     def initial(self, params: Params) -> DeviceState:
         return {"on": True}
@@ -83,6 +85,7 @@ class Breaker(Kind):
 
     name = "breaker"
     title = "Circuit breaker"
+    rank = 20
     group = "protection"
     letter = "F"
     letter_nema = "CB"
@@ -107,13 +110,16 @@ class Breaker(Kind):
             "poles",
             "Poles",
             f"breaker_{count}",
+            Does.SWITCHES_LOAD,
             tuple(t for pair in POLE_PAIRS[:count] for t in pair),
             tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
             When("poles", (count,)),
         )
         for count in (1, 2, 3, 4)
     )
-    operations = (Operation("switch", "Handle on", "toggle"),)
+    moved = Moved.BY_CURRENT
+    protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
+    operations = (Operation("switch", "Handle on", "toggle", handle=True),)
 
     INSTANTANEOUS: Final = {"B": 4.0, "C": 7.5, "D": 15.0}
     CLEARING_US: Final = 10_000
@@ -180,6 +186,7 @@ class MotorStarter(Kind):
 
     name = "motor_starter"
     title = "Manual motor starter"
+    rank = 40
     group = "protection"
     letter = "Q"
     letter_nema = "MMS"
@@ -196,11 +203,20 @@ class MotorStarter(Kind):
         Branch("21-22", "21", "22", Role.CONTACT),
     )
     parts = (
-        Part("poles", "Poles", "motor_starter_3", Isolator.parts[0].terminals, Isolator.parts[0].branches),
-        Part("13-14", "Contact 13-14, NO", "contact_no", ("13", "14"), ("13-14",)),
-        Part("21-22", "Contact 21-22, NC", "contact_nc", ("21", "22"), ("21-22",)),
+        Part(
+            "poles",
+            "Poles",
+            "motor_starter_3",
+            Does.SWITCHES_LOAD,
+            Isolator.parts[0].terminals,
+            Isolator.parts[0].branches,
+        ),
+        Part("13-14", "Contact 13-14, NO", "contact_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
+        Part("21-22", "Contact 21-22, NC", "contact_nc", Does.NORMALLY_CLOSED, ("21", "22"), ("21-22",)),
     )
-    operations = (Operation("switch", "Handle on", "toggle"),)
+    moved = Moved.BY_CURRENT
+    protects = Protects(frozenset({Against.SHORT_CIRCUIT, Against.OVERLOAD}), "dial_a")
+    operations = (Operation("switch", "Handle on", "toggle", handle=True),)
 
     SHORT_CIRCUIT: Final = 13.0
     CLEARING_US: Final = 5_000
@@ -263,6 +279,7 @@ class Fuses(Kind):
 
     name = "fuses"
     title = "Fuses"
+    rank = 30
     group = "protection"
     letter = "F"
     letter_nema = "FU"
@@ -279,12 +296,15 @@ class Fuses(Kind):
             "links",
             "Links",
             f"fuse_{count}",
+            Does.SWITCHES_LOAD,
             tuple(t for pair in POLE_PAIRS[:count] for t in pair),
             tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
             When("poles", (count,)),
         )
         for count in (1, 2, 3)
     )
+    moved = Moved.BY_CURRENT
+    protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (
         Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs=True),
     )

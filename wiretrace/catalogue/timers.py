@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
@@ -12,12 +11,12 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Ratings
 
 SUPPLY: Final = (
     Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),
@@ -27,13 +26,19 @@ WORKS_FROM: Final = 0.8
 """Share of the supply voltage from which an electronic timer works."""
 
 
-class _Timer(Kind):
+class Timer(Kind):
     """A timer works while its supply A1-A2 is there; its contact has the states of `phase`."""
 
     group = "switching"
     letter = "K"
     letter_nema = "TR"
     mounting = "plate"
+    moved = Moved.BY_CLOCK
+
+    made_for = {"coil": ("supply_voltage_v", "supply_power_w")}
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(holds_from=WORKS_FROM)
 
     def initial(self, params: Params) -> DeviceState:
         return {"energised": False, "phase": 0, "changes_at_us": None}
@@ -67,11 +72,12 @@ class _Timer(Kind):
         return Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
 
 
-class TimerRelay(_Timer):
+class TimerRelay(Timer):
     """One changeover 15-16-18, moved after, for, or until some time after its supply."""
 
     name = "timer_relay"
     title = "Timer relay"
+    rank = 40
     params = (
         Param("mode", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
         Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0),
@@ -84,8 +90,15 @@ class TimerRelay(_Timer):
         Branch("15-18", "15", "18", Role.CONTACT),
     )
     parts = (
-        Part("coil", "Supply", "timer_coil", ("A1", "A2"), ("coil",)),
-        Part("15-16-18", "Changeover 15-16-18", "timer_changeover", ("15", "16", "18"), ("15-16", "15-18")),
+        Part("coil", "Supply", "timer_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
+        Part(
+            "15-16-18",
+            "Changeover 15-16-18",
+            "timer_changeover",
+            Does.CHANGES_OVER,
+            ("15", "16", "18"),
+            ("15-16", "15-18"),
+        ),
     )
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
@@ -109,11 +122,12 @@ class TimerRelay(_Timer):
         return View("switched" if state["phase"] == 1 else "at rest", state["phase"] == 1)
 
 
-class StarDeltaTimer(_Timer):
+class StarDeltaTimer(Timer):
     """17-18 for star at once, then neither for the dead time, then 17-28 for delta."""
 
     name = "timer_star_delta"
     title = "Star-delta timer"
+    rank = 50
     params = (
         Param("star_s", "Time in star", 5.0, "s", 0.1, 600.0),
         Param("dead_time_ms", "Dead time", 50.0, "ms", 10.0, 500.0),
@@ -126,8 +140,15 @@ class StarDeltaTimer(_Timer):
         Branch("17-28", "17", "28", Role.CONTACT),
     )
     parts = (
-        Part("coil", "Supply", "timer_coil", ("A1", "A2"), ("coil",)),
-        Part("17-18-28", "Contacts 17-18, 17-28", "star_delta_contacts", ("17", "18", "28"), ("17-18", "17-28")),
+        Part("coil", "Supply", "timer_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
+        Part(
+            "17-18-28",
+            "Contacts 17-18, 17-28",
+            "star_delta_contacts",
+            Does.CHANGES_OVER,
+            ("17", "18", "28"),
+            ("17-18", "17-28"),
+        ),
     )
 
     STAR: Final = 1

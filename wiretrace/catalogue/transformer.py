@@ -11,13 +11,13 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     When,
     number,
 )
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does, Ratings
 
 PLAIN = When("taps", ("no taps",))
 TAPPED = When("taps", ("taps at 95 and 105 %",))
@@ -32,6 +32,7 @@ class ControlTransformer(Kind):
 
     name = "control_transformer"
     title = "Control transformer"
+    rank = 50
     group = "supply"
     letter = "T"
     letter_nema = "CPT"
@@ -62,20 +63,36 @@ class ControlTransformer(Kind):
     )
     coupled = (("primary", "tap_1", "tap_2", "secondary"),)
     parts = (
-        Part("windings", "Windings", "transformer", ("1.1", "1.2", "2.1", "2.2"), ("primary", "secondary"), PLAIN),
+        Part(
+            "windings",
+            "Windings",
+            "transformer",
+            Does.TRANSFORMS,
+            ("1.1", "1.2", "2.1", "2.2"),
+            ("primary", "secondary"),
+            PLAIN,
+            height=11,
+        ),
         Part(
             "tapped",
             "Windings",
             "transformer_tapped",
+            Does.TRANSFORMS,
             ("1.1", "1.2", "1.3", "1.4", "2.1", "2.2"),
             ("primary", "tap_1", "tap_2", "secondary"),
             TAPPED,
+            height=11,
         ),
     )
     poles = {"2.1": ("live", "secondary"), "2.2": ("neutral", "secondary")}
 
     FEEDS_FROM = 0.5
     """Share of the rated secondary voltage from which it counts as feeding."""
+
+    made_for = {"primary": ("primary_voltage_v", "rating_va")}
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(gives_va=number(params, "rating_va"))
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         omega = 2 * math.pi * number(params, "frequency_hz")

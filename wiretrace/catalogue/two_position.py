@@ -5,17 +5,15 @@ from typing import ClassVar
 
 from wiretrace.catalogue import travel
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Kind,
     Params,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 
 
 class TwoPosition(Kind):

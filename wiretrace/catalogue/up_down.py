@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import (
-    CONTACT_OHM,
     Branch,
     DeviceState,
     Figure,
@@ -16,13 +15,13 @@ from wiretrace.catalogue.device import (
     Params,
     Part,
     Role,
-    Signal,
     Terminal,
-    Value,
     View,
     When,
     number,
 )
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 
 _COMMON_FIRST: Final = When("layout", ("common 1, up 2, down 3",))
 _COMMON_MIDDLE: Final = When("layout", ("up 1, common 2, down 3",))
@@ -33,6 +32,7 @@ class UpDownSwitch(Kind):
 
     name = "up_down_switch"
     title = "Switch, up-off-down"
+    rank = 50
     group = "command"
     letter = "S"
     letter_nema = "SS"
@@ -52,9 +52,19 @@ class UpDownSwitch(Kind):
         Branch("2-3", "2", "3", Role.CONTACT, _COMMON_MIDDLE),
     )
     parts = (
-        Part("contacts", "Contacts", "up_down", ("1", "2", "3"), ("1-2", "1-3"), _COMMON_FIRST),
-        Part("contacts_b", "Contacts", "up_down_b", ("1", "2", "3"), ("1-2", "2-3"), _COMMON_MIDDLE),
+        Part("contacts", "Contacts", "up_down", Does.CHANGES_OVER, ("1", "2", "3"), ("1-2", "1-3"), _COMMON_FIRST),
+        Part(
+            "contacts_b",
+            "Contacts",
+            "up_down_b",
+            Does.CHANGES_OVER,
+            ("1", "2", "3"),
+            ("1-2", "2-3"),
+            _COMMON_MIDDLE,
+            fed=("2",),
+        ),
     )
+    moved = Moved.BY_HANDLE
     operations = tuple(Operation(way, f"Turn to {way}", "pulse") for way in ("up", "off", "down"))
 
     def initial(self, params: Params) -> DeviceState:
@@ -83,6 +93,7 @@ class ReversibleMotor(Kind):
 
     name = "motor_reversible"
     title = "Single-phase motor, up and down"
+    rank = 30
     group = "load"
     letter = "M"
     letter_nema = "MTR"
@@ -95,16 +106,29 @@ class ReversibleMotor(Kind):
         Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0),
         Param("run_up_ms", "Time to full speed", 120.0, "ms", 10.0, 5000.0),
     )
-    terminals = (Terminal("N", "T1"), Terminal("UP", "T2"), Terminal("DOWN", "T3"), Terminal("PE", "GND"))
+    terminals = (Terminal("N", "T1"), Terminal("UP", "T2"), Terminal("DOWN", "T3"), Terminal("PE", "GND", frame=True))
     branches = (
         Branch("up", "UP", "N", Role.LOAD),
         Branch("down", "DOWN", "N", Role.LOAD),
         Branch("capacitor", "UP", "DOWN", Role.LOAD),
     )
-    parts = (Part("motor", "Motor", "motor_1", ("N", "UP", "DOWN", "PE"), ("up", "down", "capacitor")),)
+    parts = (
+        Part(
+            "motor", "Motor", "motor_1", Does.TURNS, ("N", "UP", "DOWN", "PE"), ("up", "down", "capacitor"), height=11
+        ),
+    )
 
     STARTS_FROM: Final = 0.15
     """Torque, as a share of that with equal currents in quadrature at the rated current, from which it turns."""
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch not in ("up", "down"):
+            return None
+        volts = number(params, "rated_voltage_v")
+        return Operating(volts, volts * number(params, "rated_current_a"), number(params, "power_factor"))
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(current_a=number(params, "rated_current_a"))
 
     def initial(self, params: Params) -> DeviceState:
         return {"drives": 0, "turns": 0, "changes_at_us": None}

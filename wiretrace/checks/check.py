@@ -2,15 +2,18 @@
 
 from typing import Final
 
-from wiretrace.checks import control_rules, power_rules, supply_rules, wiring_rules
+from wiretrace.catalogue.purpose import Does
+from wiretrace.checks import control_rules, measuring_rules, overload_rules, power_rules, supply_rules, wiring_rules
 from wiretrace.checks.facts import Facts
-from wiretrace.checks.finding import NothingToCheck, Outcome, Result, Rule
+from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Outcome, Result, Rule
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import WiretraceError
 
 RULES: Final[tuple[Rule, ...]] = (
     *control_rules.RULES,
+    *overload_rules.RULES,
     *power_rules.RULES,
+    *measuring_rules.RULES,
     *supply_rules.RULES,
     *wiring_rules.RULES,
 )
@@ -23,10 +26,19 @@ def check(circuit: Circuit) -> tuple[Result, ...]:
 
 
 def _result(rule: Rule, facts: Facts) -> Result:
+    unclear = [f"What {item.label} is there for is not stated." for item in facts.that(Does.UNSTATED)]
+    findings: list[Finding] = []
+    outcome = Outcome.CLEAR
     try:
-        findings = tuple(rule.check(facts))
+        for said in rule.check(facts):
+            if isinstance(said, CannotTell):
+                unclear.append(said.why)
+            else:
+                findings.append(said)
     except NothingToCheck:
-        return Result(rule.name, rule.title, Outcome.NOT_CONCERNED, ())
+        outcome = Outcome.NOT_ASKED
     except WiretraceError as error:
-        return Result(rule.name, rule.title, Outcome.COULD_NOT, (), error.message)
-    return Result(rule.name, rule.title, Outcome.FOUND if findings else Outcome.CLEAR, findings)
+        unclear.append(error.message)
+    if findings or unclear:
+        outcome = Outcome.FOUND if findings else Outcome.CANNOT_TELL
+    return Result(rule.name, rule.title, outcome, tuple(findings), " ".join(dict.fromkeys(unclear)))

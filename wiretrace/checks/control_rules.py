@@ -3,11 +3,9 @@
 import math
 from collections.abc import Iterator
 
-import numpy as np
-from numpy.typing import NDArray
-
-from wiretrace.checks.facts import BUTTONS, CONTACTORS, MOMENTARY, MOTORS, Facts
-from wiretrace.checks.finding import Finding, NothingToCheck, Rule
+from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.checks.facts import Coil, Facts
+from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.circuit.checked import Installed
 from wiretrace.simulation.plant import BranchRef
 
@@ -15,17 +13,16 @@ COIL_TOLERANCE = 0.15
 
 
 def _buttons(facts: Facts) -> list[Installed]:
-    found = facts.of(*BUTTONS)
+    found = facts.buttons
     if not found:
         raise NothingToCheck
     return found
 
 
-def _controlled(facts: Facts) -> list[tuple[Installed, int, int]]:
-    found = list(facts.coils)
-    if not found:
+def _controlled(facts: Facts) -> tuple[Coil, ...]:
+    if not facts.coils:
         raise NothingToCheck
-    return found
+    return facts.coils
 
 
 def stop_is_normally_closed(facts: Facts) -> Iterator[Finding]:
@@ -37,7 +34,7 @@ def stop_is_normally_closed(facts: Facts) -> Iterator[Finding]:
                     f"{item.label} is a stop button, but its normally open contact {ref.branch} is used.",
                     "A wire that comes off would leave no way to stop: a stop opens its circuit.",
                     item.id,
-                    ref.branch.split("-")[0],
+                    facts.first_terminal(ref),
                 )
 
 
@@ -59,21 +56,21 @@ def _seal_contacts(facts: Facts) -> list[BranchRef]:
     """Normally open contacts that an armature moves."""
     return [
         ref
-        for item, _, _ in facts.coils
-        for ref in facts.contacts(item)
+        for item in facts.that(Does.OPERATES)
+        for ref in (facts.contacts(item) if item.kind.moved is Moved.BY_COIL else ())
         if not facts.is_pole(ref) and not facts.rest(ref)
     ]
 
 
 def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
     seals = _seal_contacts(facts)
-    others = facts.mask(lambda ref: not facts.is_pole(ref) and facts.kind(ref) != "plc")
+    behind = _Behind(facts)
     starts = [
         (item, ref)
         for item in _buttons(facts)
         if not facts.is_stop(item) and "jog" not in item.device.function.lower()
         for ref in facts.contacts(item)
-        if not facts.rest(ref) and _leads_to_a_coil(facts, others, ref)
+        if not facts.rest(ref) and behind.is_a_coil(ref)
     ]
     if not starts:
         raise NothingToCheck
@@ -85,26 +82,47 @@ def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
                 f"Nothing seals {item.label} in: no contact of a contactor lies across {ref.branch}.",
                 "It runs only while the button is held. For jogging that is right; then name the button so.",
                 item.id,
-                ref.branch.split("-")[0],
+                facts.first_terminal(ref),
             )
 
 
-def _leads_to_a_coil(facts: Facts, others: NDArray[np.bool_], ref: BranchRef) -> bool:
-    """Is a coil fed only while this contact is closed, all `others` being closed?"""
-    without = facts.joined_by(others, but=(ref,))
-    at_coils = without.label[[node for _, a, b in facts.coils for node in (a, b)]]
-    return bool(np.isin(at_coils, list(without.pair(ref))).any())
+class _Behind:
+    """What lies behind a start with all at rest. Contacts that something else closes lead on from there, to whatever
+    has no pole of a source of its own.
+    """
+
+    def __init__(self, facts: Facts) -> None:
+        self.parts = facts.at_rest
+        self.on: dict[int, set[int]] = {}
+        for ref in (ref for item in facts.items for ref in facts.contacts(item) if _leads_on(facts, ref)):
+            a, b = int(self.parts.label[ref.a]), int(self.parts.label[ref.b])
+            self.on.setdefault(a, set()).add(b)
+            self.on.setdefault(b, set()).add(a)
+        coils = (coil for coil in facts.coils if coil.item.kind.moved is Moved.BY_COIL)
+        self.at_coils = {int(self.parts.label[node]) for coil in coils for node in (coil.a, coil.b)}
+
+    def is_a_coil(self, ref: BranchRef) -> bool:
+        """Does a coil that falls back wait behind this contact?"""
+        waiting = [label for label in self.parts.pair(ref) if not self.parts.has_pole(label)]
+        seen = set(waiting)
+        for label in waiting:
+            if label in self.at_coils:
+                return True
+            fresh = {other for other in self.on.get(label, ()) if not self.parts.has_pole(other)} - seen
+            seen |= fresh
+            waiting += fresh
+        return False
+
+
+def _leads_on(facts: Facts, ref: BranchRef) -> bool:
+    """A contact of the control circuit that is open at rest, and not for a hand or a program to close."""
+    by_itself = facts.item(ref).kind.moved not in (Moved.BY_HAND, Moved.BY_PROGRAM)
+    return by_itself and not facts.is_pole(ref) and not facts.rest(ref)
 
 
 def seal_in_lies_not_across_the_stop(facts: Facts) -> Iterator[Finding]:
     seals = _seal_contacts(facts)
-    stops = [
-        (item, ref)
-        for item in (*facts.of(*BUTTONS), *facts.of("emergency_stop"))
-        if facts.is_stop(item) or item.device.kind == "emergency_stop"
-        for ref in facts.contacts(item)
-        if facts.rest(ref)
-    ]
+    stops = [(item, ref) for item in facts.stops for ref in facts.contacts(item) if facts.rest(ref)]
     if not stops:
         raise NothingToCheck
     across: dict[frozenset[int], list[BranchRef]] = {}
@@ -117,16 +135,19 @@ def seal_in_lies_not_across_the_stop(facts: Facts) -> Iterator[Finding]:
                 f"{facts.label(seal.place)} {seal.branch} lies across the stop {item.label}.",
                 "Once it is in, the stop button does nothing: there is a way around it.",
                 seal.place,
-                seal.branch.split("-")[0],
+                facts.first_terminal(seal),
             )
 
 
-def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding]:
-    for item, a, b in _controlled(facts):
-        poles = facts.all_closed.feeds(a, b)
-        if poles is None:
+def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding | CannotTell]:
+    for coil in _controlled(facts):
+        item = coil.item
+        made_for, poles = item.kind.operating(item.params, coil.branch), facts.all_closed.feeds(coil.a, coil.b)
+        if made_for is None:
+            yield CannotTell(item.id, f"What voltage the coil {item.label} is made for is not stated.")
+        if made_for is None or poles is None:
             continue
-        there, rated = facts.line_v(*poles), float(item.params["coil_voltage_v"])
+        there, rated = facts.line_v(*poles), made_for.voltage_v
         if math.isfinite(there) and abs(there / rated - 1) > COIL_TOLERANCE:
             higher = there > rated
             yield Finding(
@@ -135,41 +156,40 @@ def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding]:
                 f"{poles[1].terminal} there are {there:.0f} V.",
                 "It burns out." if higher else "It does not pull in, or it hums and burns out.",
                 item.id,
-                "A1",
+                coil.terminal,
             )
 
 
 def coils_can_be_fed(facts: Facts) -> Iterator[Finding]:
-    for item, a, b in _controlled(facts):
-        used = {(item.id, "A1"), (item.id, "A2")} & facts.used_terminals
-        if used and facts.all_closed.feeds(a, b) is None:
+    for coil in _controlled(facts):
+        item = coil.item
+        ends = {facts.plant.nodes[coil.a], facts.plant.nodes[coil.b]}
+        if ends & facts.used_terminals and facts.all_closed.feeds(coil.a, coil.b) is None:
             yield Finding(
                 item.id,
                 f"No way leads from a source through the coil {item.label}, even with every contact closed.",
                 "It can never pull in: a wire is missing, or both its ends are on one potential.",
                 item.id,
-                "A1",
+                coil.terminal,
             )
 
 
 def restart_without_a_hand(facts: Facts) -> Iterator[Finding]:
     """A motor that starts with the supply: fed through contacts that stay closed while it is away."""
-    contactors = facts.of(*CONTACTORS)
-    if not contactors or not facts.of(*MOTORS):
+    if not facts.contactors or not facts.motors:
         raise NothingToCheck
 
     def stays(ref: BranchRef) -> bool:
-        kind = facts.kind(ref)
-        if facts.is_pole(ref) or kind == "plc":
+        if facts.is_pole(ref) or facts.does(ref) is Does.GIVES_SIGNALS:
             return False
-        moves = kind in MOMENTARY or "coil" in {b.name for b in facts.plant.devices[ref.place].structure.branches}
-        return facts.rest(ref) if moves else True
+        falls_back = facts.item(ref).kind.moved in (Moved.BY_HAND, Moved.BY_COIL, Moved.BY_CLOCK)
+        return facts.rest(ref) if falls_back else True
 
     parts = facts.parts(stays)
-    for item in contactors:
-        a, b = facts.node(item, "A1"), facts.node(item, "A2")
-        feeds_motor = any((item.id, f"{n}") in facts.used_terminals for n in range(1, 7))
-        if feeds_motor and parts.feeds(a, b) is not None:
+    for item in facts.contactors:
+        poles = item.structure.branches_of(Does.SWITCHES_LOAD)
+        feeds_motor = any((item.id, end) in facts.used_terminals for pole in poles for end in (pole.a, pole.b))
+        if feeds_motor and any(parts.feeds(coil.a, coil.b) for coil in facts.coils_of(item)):
             yield Finding(
                 item.id,
                 f"{item.label} can come in by itself when the supply returns: no button has to be pressed.",
@@ -179,19 +199,18 @@ def restart_without_a_hand(facts: Facts) -> Iterator[Finding]:
 
 
 def stop_of_a_controller_is_normally_closed(facts: Facts) -> Iterator[Finding]:
-    if not facts.of("plc"):
+    if not facts.that(Does.TAKES_SIGNALS):
         raise NothingToCheck
-    for item in (*facts.of(*BUTTONS), *facts.of("emergency_stop")):
-        if facts.is_stop(item) or item.device.kind == "emergency_stop":
-            for ref in facts.contacts(item):
-                if not facts.rest(ref) and facts.feeds_input(ref):
-                    yield Finding(
-                        f"{item.id}/{ref.branch}",
-                        f"The stop {item.label} is wired to the controller by its normally open contact.",
-                        "A broken wire would go unnoticed until the stop is needed.",
-                        item.id,
-                        ref.branch.split("-")[0],
-                    )
+    for item in facts.stops:
+        for ref in facts.contacts(item):
+            if not facts.rest(ref) and facts.feeds_input(ref):
+                yield Finding(
+                    f"{item.id}/{ref.branch}",
+                    f"The stop {item.label} is wired to the controller by its normally open contact.",
+                    "A broken wire would go unnoticed until the stop is needed.",
+                    item.id,
+                    facts.first_terminal(ref),
+                )
 
 
 RULES = (

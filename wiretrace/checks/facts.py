@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,21 +12,12 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.purpose import Against, Does, Moved
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import Circuit, End
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.plant import BranchRef, Plant
-
-# The only place besides the catalogue that knows kinds by name: what practice says of them.
-CONTACTORS: Final = ("contactor",)
-COILS: Final = ("contactor", "control_relay")
-MOTORS: Final = ("motor_three_phase", "motor_six_leads")
-BUTTONS: Final = ("push_button",)
-MOMENTARY: Final = ("push_button",)
-PROTECTION: Final = ("breaker", "fuses", "motor_starter")
-OVERLOADS: Final = ("overload_relay", "motor_starter")
-POLES: Final = ("1-2", "3-4", "5-6")
 
 Closed = Callable[[BranchRef], bool]
 
@@ -39,6 +30,17 @@ class Pole:
     device: str
     terminal: str
     what: str
+
+
+@dataclass(frozen=True)
+class Coil:
+    """A coil with its branch, its first terminal, and the nodes of both."""
+
+    item: Installed
+    branch: str
+    terminal: str
+    a: int
+    b: int
 
 
 @dataclass(frozen=True)
@@ -62,6 +64,10 @@ class Parts:
     def poles_at(self, node: int) -> tuple[Pole, ...]:
         """The poles that a node is joined to, earth left out."""
         return self._poles_by_label.get(int(self.label[node]), ())
+
+    def has_pole(self, label: int) -> bool:
+        """Is a pole of a source among the nodes with this number?"""
+        return label in self._poles_by_label
 
     def feeds(self, a: int, b: int) -> tuple[Pole, Pole] | None:
         """Two different poles at the ends of a load, at least one of them live; None when it is not fed."""
@@ -88,21 +94,54 @@ class Facts:
         self.circuit = circuit
         self.items = tuple(self.plant.devices.values())
         self._remembered: dict[Hashable, Any] = {}
-        self._of: dict[tuple[str, ...], list[Installed]] = {}
 
-    def of(self, *kinds: str) -> list[Installed]:
-        """Devices of these kinds, in the order of the document."""
-        if kinds not in self._of:
-            self._of[kinds] = [item for item in self.items if item.device.kind in kinds]
-        return self._of[kinds]
+    def that(self, *does: Does) -> list[Installed]:
+        """Devices with a part that is there for one of these things, in the order of the document."""
+        found: list[Installed] = self.remembered(
+            does, lambda: [item for item in self.items if item.structure.parts_that(*does)]
+        )
+        return found
+
+    @cached_property
+    def contactors(self) -> list[Installed]:
+        """Devices whose coil moves main poles."""
+        return [item for item in self.that(Does.SWITCHES_LOAD) if item.structure.parts_that(Does.OPERATES)]
+
+    @cached_property
+    def motors(self) -> list[Installed]:
+        """Motors of three phases, the ones that the rules of the motor circuit are about."""
+        return [item for item in self.that(Does.TURNS) if item.kind.three_phase]
+
+    @cached_property
+    def buttons(self) -> list[Installed]:
+        """What a hand holds."""
+        return [item for item in self.items if item.kind.moved is Moved.BY_HAND]
+
+    @cached_property
+    def stops(self) -> list[Installed]:
+        """What is there to stop."""
+        return [item for item in self.items if self.is_stop(item)]
+
+    def is_stop(self, item: Installed) -> bool:
+        """Is it there to stop: a button that is red or whose name says so, or what always is?"""
+        called = item.kind.moved is Moved.BY_HAND and "stop" in item.device.function.lower()
+        return called or item.kind.is_stop(item.params)
+
+    def protecting(self, against: Against) -> list[Installed]:
+        """Devices that protect what is behind them."""
+        return [item for item in self.items if item.kind.protects and against in item.kind.protects.against]
 
     def node(self, item: Installed | str, terminal: str) -> int:
         device = item if isinstance(item, str) else item.id
         return self.plant.node(End(device=device, terminal=terminal))
 
-    def kind(self, ref: BranchRef) -> str:
-        """Kind of the device of a branch; empty for a conductor."""
-        return self.plant.devices[ref.place].device.kind if ref.branch else ""
+    def item(self, ref: BranchRef) -> Installed:
+        """The device of a branch."""
+        return self.plant.devices[ref.place]
+
+    def does(self, ref: BranchRef) -> Does:
+        """What the part is there for that a branch belongs to."""
+        return self.item(ref).structure.does(ref.branch)
 
     @cached_property
     def poles(self) -> tuple[Pole, ...]:
@@ -142,7 +181,8 @@ class Facts:
     def rows_of_poles(self, device: str) -> list[int]:
         """Places of the main poles of a contactor in a `mask`."""
         rows = self._edges[2]
-        return [row for name in POLES for row in rows.get((device, name), ())]
+        poles = self.plant.devices[device].structure.branches_of(Does.SWITCHES_LOAD)
+        return [row for branch in poles for row in rows.get((device, branch.name), ())]
 
     def remembered(self, key: Hashable, work: Callable[[], Any]) -> Any:
         """What `work` gives, worked out once for each key: rules ask for the same many times."""
@@ -195,9 +235,8 @@ class Facts:
         return self.parts(self.rest)
 
     def _can_close(self, ref: BranchRef) -> bool:
-        """A sensor that switches plus never switches minus, and the other way round."""
-        switches = self.plant.devices[ref.place].params.get("switches")
-        return switches is None or (ref.branch == "plus") == (switches == "PNP")
+        item = self.item(ref)
+        return item.kind.can_close(item.params, ref.branch)
 
     def feeds_input(self, ref: BranchRef) -> bool:
         """Does a contact lie at an input of a controller?"""
@@ -206,20 +245,44 @@ class Facts:
     @cached_property
     def _at_inputs(self) -> set[int]:
         return {
-            int(self.wired.label[self.node(item, terminal.name)])
-            for item in self.of("plc")
-            for terminal in item.structure.terminals
-            if terminal.name.startswith("I") and (item.id, terminal.name) in self.used_terminals
+            int(self.wired.label[self.node(item, branch.a)])
+            for item in self.that(Does.TAKES_SIGNALS)
+            for branch in item.structure.branches_of(Does.TAKES_SIGNALS)
+            if (item.id, branch.a) in self.used_terminals
         }
 
     def is_pole(self, ref: BranchRef) -> bool:
         """Is it a main pole of a contactor?"""
-        return ref.branch in POLES and self.kind(ref) in CONTACTORS
+        return self.does(ref) is Does.SWITCHES_LOAD and self.item(ref).kind.moved is Moved.BY_COIL
+
+    def is_protection(self, ref: BranchRef) -> bool:
+        """Does it open when too much current flows, a short circuit at the least?"""
+        protects = self.item(ref).kind.protects
+        return protects is not None and Against.SHORT_CIRCUIT in protects.against and self.opens_itself(ref)
+
+    def opens_itself(self, ref: BranchRef) -> bool:
+        """Does the load's own current pass this contact?"""
+        return self.does(ref) is Does.SWITCHES_LOAD
 
     @cached_property
-    def coils(self) -> tuple[tuple[Installed, int, int], ...]:
-        """Contactors and relays with the nodes of their coils."""
-        return tuple((item, self.node(item, "A1"), self.node(item, "A2")) for item in self.of(*COILS))
+    def coils(self) -> tuple[Coil, ...]:
+        """The coils of contactors, relays and timers."""
+        return tuple(
+            Coil(item, branch.name, branch.a, self.node(item, branch.a), self.node(item, branch.b))
+            for item in self.that(Does.OPERATES)
+            for branch in item.structure.branches_of(Does.OPERATES)
+        )
+
+    def coils_of(self, item: Installed) -> list[Coil]:
+        """The coils of one device."""
+        found: dict[str, list[Coil]] = self.remembered("coils", self._coils_by_device)
+        return found.get(item.id, [])
+
+    def _coils_by_device(self) -> dict[str, list[Coil]]:
+        found: dict[str, list[Coil]] = {}
+        for coil in self.coils:
+            found.setdefault(coil.item.id, []).append(coil)
+        return found
 
     def contacts(self, item: Installed) -> list[BranchRef]:
         """The contacts of a device that have a wire on both sides."""
@@ -245,12 +308,6 @@ class Facts:
         item = self.plant.devices[ref.place]
         return ref.branch in item.kind.values(item.params, item.kind.initial(item.params))
 
-    def is_stop(self, item: Installed) -> bool:
-        """A button that is red, or whose name says stop."""
-        return item.device.kind in BUTTONS and (
-            item.params.get("colour") == "red" or "stop" in item.device.function.lower()
-        )
-
     def line_v(self, one: Pole, two: Pole) -> float:
         """Volts between two poles, with the sources alone; not a number when nothing joins their sources."""
         frame = self.bare
@@ -268,6 +325,10 @@ class Facts:
         """The circuit as first put under power. Raises what `run` raises."""
         state = initial_state(self.plant)
         return run(self.plant, state, (), 1_000).frames[-1].point
+
+    def first_terminal(self, ref: BranchRef) -> str:
+        """The first terminal of a branch of a device."""
+        return next(b.a for b in self.item(ref).structure.branches if b.name == ref.branch)
 
     def label(self, device: str) -> str:
         return self.plant.devices[device].label

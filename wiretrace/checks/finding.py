@@ -23,16 +23,24 @@ class Finding:
     conductor: str | None = None
 
 
+@dataclass(frozen=True)
+class CannotTell:
+    """Something that a rule is about, and why it cannot judge that."""
+
+    device: str
+    why: str
+
+
 class Outcome(StrEnum):
     FOUND = "found"
     CLEAR = "clear"
-    COULD_NOT = "could not check"
-    NOT_CONCERNED = "nothing of the kind here"
+    CANNOT_TELL = "cannot tell"
+    NOT_ASKED = "nothing of the kind here"
 
 
 @dataclass(frozen=True)
 class Result:
-    """What one rule came to, and why it could not be checked if it could not."""
+    """What one rule came to, and what it could not judge if there was anything: that is never clear."""
 
     rule: str
     title: str
@@ -45,7 +53,7 @@ class NothingToCheck(Exception):
     """The circuit has none of the things that a rule is about."""
 
 
-Check: TypeAlias = Callable[[Facts], Iterable[Finding]]
+Check: TypeAlias = Callable[[Facts], Iterable[Finding | CannotTell]]
 
 
 @dataclass(frozen=True)

@@ -50,25 +50,29 @@ def no_end_is_open(facts: Facts) -> Iterator[Finding]:
                 )
 
 
-def motors_are_earthed(facts: Facts) -> Iterator[Finding]:
-    motors = [item for item in facts.items if any(t.name == "PE" for t in item.structure.terminals)]
-    motors = [item for item in motors if item.kind.reference_node(item.params) is None]
-    if not motors:
+def frames_are_earthed(facts: Facts) -> Iterator[Finding]:
+    frames = [
+        (item, terminal.name)
+        for item in facts.items
+        for terminal in item.structure.terminals
+        if terminal.frame and item.kind.reference_node(item.params) is None
+    ]
+    if not frames:
         raise NothingToCheck
     earths = {int(facts.wired.label[pole.node]) for pole in facts.poles if pole.what == "earth"}
-    for item in motors:
-        if int(facts.wired.label[facts.node(item, "PE")]) not in earths:
+    for item, frame in frames:
+        if int(facts.wired.label[facts.node(item, frame)]) not in earths:
             yield Finding(
                 item.id,
                 f"The frame of {item.label} is not joined to earth.",
                 "A winding that touches the frame would make it live, and nothing would trip.",
                 item.id,
-                "PE",
+                frame,
             )
 
 
 RULES = (
     Rule("clamps", "No clamp holds more than two wires", clamps_hold_two_wires),
     Rule("open_ends", "No element has an open end", no_end_is_open),
-    Rule("earth", "Frames are joined to earth", motors_are_earthed),
+    Rule("earth", "Frames are joined to earth", frames_are_earthed),
 )

@@ -238,7 +238,7 @@ def validate(circuit: str) -> None:
 def check_command(circuit: str) -> None:
     """Apply the rules of the trade to CIRCUIT: found, clear, or could not check."""
     for result in check(read_circuit(circuit)):
-        if result.outcome is not Outcome.NOT_CONCERNED:
+        if result.outcome is not Outcome.NOT_ASKED:
             click.echo(f"{result.outcome.value}: {result.title}{f': {result.reason}' if result.reason else ''}")
         for finding in result.findings:
             click.echo(f"    {finding.message}\n        {finding.why}")

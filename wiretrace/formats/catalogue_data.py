@@ -1,7 +1,9 @@
 """The catalogue as plain data, for forms, symbols and documentation."""
 
-from wiretrace.catalogue.device import Kind, When
+from wiretrace.catalogue.device import Kind, Part, Role, When
+from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.registry import KINDS
+from wiretrace.catalogue.sides import leads, sides
 from wiretrace.circuit.document import Frozen
 
 
@@ -29,11 +31,22 @@ class TerminalKindData(Frozen):
     when: WhenData | None
 
 
+class ContactData(Frozen):
+    a: str
+    b: str
+    closed_at_rest: bool
+
+
 class PartData(Frozen):
     name: str
     title: str
     symbol: str
+    does: Does
+    leads: bool
     terminals: tuple[str, ...]
+    fed: tuple[str, ...]
+    leads_on: tuple[str, ...]
+    contacts: tuple[ContactData, ...]
     branches: tuple[str, ...]
     when: WhenData | None
 
@@ -44,6 +57,7 @@ class OperationData(Frozen):
     style: str
     caution: str
     repairs: bool
+    handle: bool
 
 
 class KindData(Frozen):
@@ -53,6 +67,7 @@ class KindData(Frozen):
     letter: str
     letter_nema: str
     mounting: str
+    moved: Moved
     params: tuple[ParamData, ...]
     terminals: tuple[TerminalKindData, ...]
     parts: tuple[PartData, ...]
@@ -76,6 +91,7 @@ def _kind(kind: Kind) -> KindData:
         letter=kind.letter,
         letter_nema=kind.letter_nema,
         mounting=kind.mounting,
+        moved=kind.moved,
         params=tuple(
             ParamData(
                 name=p.name,
@@ -94,21 +110,33 @@ def _kind(kind: Kind) -> KindData:
         terminals=tuple(
             TerminalKindData(name=t.name, nema=t.nema or t.name, when=_when(t.when)) for t in kind.terminals
         ),
-        parts=tuple(
-            PartData(
-                name=p.name,
-                title=p.title,
-                symbol=p.symbol,
-                terminals=p.terminals,
-                branches=p.branches,
-                when=_when(p.when),
-            )
-            for p in kind.parts
-        ),
+        parts=tuple(_part(kind, part) for part in kind.parts),
         operations=tuple(
-            OperationData(name=o.name, title=o.title, style=o.style, caution=o.caution, repairs=o.repairs)
+            OperationData(
+                name=o.name, title=o.title, style=o.style, caution=o.caution, repairs=o.repairs, handle=o.handle
+            )
             for o in kind.operations
         ),
+    )
+
+
+def _part(kind: Kind, part: Part) -> PartData:
+    fed, leads_on = sides(kind, part)
+    params = kind.defaults()
+    closed = kind.values(params, kind.initial(params))
+    contacts = [b for b in kind.branches if b.name in part.branches and b.role is Role.CONTACT]
+    return PartData(
+        name=part.name,
+        title=part.title,
+        symbol=part.symbol,
+        does=part.does,
+        leads=leads(kind, part),
+        terminals=part.terminals,
+        fed=fed,
+        leads_on=leads_on,
+        contacts=tuple(ContactData(a=b.a, b=b.b, closed_at_rest=b.name in closed) for b in contacts),
+        branches=part.branches,
+        when=_when(part.when),
     )
 
 

@@ -11,7 +11,7 @@ import cmath
 import math
 from collections.abc import Iterator
 
-from wiretrace.catalogue.device import Value
+from wiretrace.catalogue.element import Value
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 

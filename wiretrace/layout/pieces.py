@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.catalogue.device import Part, Role
+from wiretrace.catalogue.purpose import Does
 from wiretrace.circuit.checked import Installed, check_circuit
 from wiretrace.circuit.document import Circuit, End, Placement
 from wiretrace.circuit.nets import nets
@@ -12,13 +13,13 @@ from wiretrace.circuit.nets import nets
 WIDE: Final = 4
 """Terminals from which a part is taken to be a box of its own."""
 
-POWER_SYMBOLS: Final = frozenset(
+POWER: Final = frozenset(
     (
-        *("supply_3", "supply_1", "isolator_3", "breaker_3", "breaker_4", "fuse_3", "motor_starter_3"),
-        *("contactor_3", "heater_3", "monitor_3", "motor_3", "motor_6", "motor_1"),
-        *("current_transformer", "terminal_shorting", "ammeter"),
+        *(Does.FEEDS, Does.FEELS_CURRENT, Does.FEELS_VOLTAGE, Does.TURNS),
+        *(Does.STEPS_CURRENT_DOWN, Does.SHORTS, Does.MEASURES),
     )
 )
+"""What belongs to the power circuit; main poles do where there are three or more."""
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,16 @@ class Piece:
     @property
     def key(self) -> tuple[str, str]:
         return self.item.id, self.part.name
+
+    @property
+    def is_power(self) -> bool:
+        """Does it belong to the power circuit?"""
+        poles = self.part.does is Does.SWITCHES_LOAD and len(self.part.branches) >= 3
+        return poles or self.part.does in POWER
+
+    @property
+    def is_motor(self) -> bool:
+        return self.part.does is Does.TURNS
 
     @property
     def is_load(self) -> bool:
@@ -59,13 +70,13 @@ def pieces_of(circuit: Circuit) -> tuple[list[Piece], list[Piece]]:
         ]
         wired = [piece for piece in pieces if any(net is not None for net in piece.nets)]
         for piece in wired or pieces[:1]:
-            (power if piece.part.symbol in POWER_SYMBOLS else control).append(piece)
-    # A clamp between the motor and what feeds it belongs to the power circuit.
-    lines = {net for piece in power if is_motor(piece) for net in piece.nets}
+            (power if piece.is_power else control).append(piece)
+    # A terminal between the motor and what feeds it belongs to the power circuit.
+    lines = {net for piece in power if piece.is_motor for net in piece.nets}
     lines -= {net for piece in power if piece.item.kind.poles for net in piece.nets} | {None}
-    clamps = [piece for piece in control if piece.part.symbol == "terminal" and lines & set(piece.nets)]
-    aside = {piece.key for piece in clamps}
-    return power + clamps, [piece for piece in control if piece.key not in aside]
+    joints = [piece for piece in control if piece.part.does is Does.JOINS and lines & set(piece.nets)]
+    aside = {piece.key for piece in joints}
+    return power + joints, [piece for piece in control if piece.key not in aside]
 
 
 def feeds(circuit: Circuit, power: Sequence[Piece]) -> tuple[set[int], set[int]]:
@@ -81,10 +92,6 @@ def feeds(circuit: Circuit, power: Sequence[Piece]) -> tuple[set[int], set[int]]
                 (feed if what == "live" else back).add(pole)
     feed |= {net for piece in power for net in piece.nets if net is not None} - back
     return feed, back
-
-
-def is_motor(piece: Piece) -> bool:
-    return piece.part.symbol in ("motor_3", "motor_6", "motor_1")
 
 
 def placement(piece: Piece, x: float, y: float) -> Placement:

@@ -4,15 +4,14 @@ from collections import defaultdict, deque
 from collections.abc import Sequence
 from typing import Final
 
+from wiretrace.catalogue.purpose import Does
 from wiretrace.circuit.document import Placement
-from wiretrace.layout.pieces import Piece, is_motor, placement
+from wiretrace.layout.pieces import Piece, placement
 
 LEFT: Final = 9
-POWER_COLUMN, POWER_ROW = 22, 8
+POWER_COLUMN: Final = 22
 POLE: Final = 4
 """Distance of the poles of a part."""
-TALL_SYMBOLS: Final = {"motor_3": 11, "motor_6": 13, "motor_1": 11, "supply_3": 4, "supply_1": 8, "transformer": 11}
-"""Rows that need more than the usual height."""
 
 
 def power_places(pieces: Sequence[Piece]) -> list[Placement]:
@@ -34,10 +33,17 @@ def power_places(pieces: Sequence[Piece]) -> list[Placement]:
         rank[piece.key], above[piece.key] = depth, parent
         # Earth is no step: a motor stands below what feeds it. Nor does a way lead on through a motor.
         for name, net in zip(piece.part.terminals, piece.nets, strict=True):
-            if net is not None and net not in gone_on and name not in ("PE", "N") and not is_motor(piece):
+            if net is not None and net not in gone_on and not piece.is_motor and not _returns(piece, name):
                 gone_on.add(net)
                 waiting.extend((other, depth + 1, piece.key) for other in at[net] if other.key not in rank)
     return _in_rows(pieces, rank, above)
+
+
+def _returns(piece: Piece, terminal: str) -> bool:
+    """Is it a neutral or earth of a source, or a frame?"""
+    kind = piece.item.kind
+    returning = terminal in kind.poles and kind.poles[terminal][0] != "live"
+    return returning or any(t.frame for t in kind.terminals if t.name == terminal)
 
 
 def _in_rows(
@@ -48,7 +54,7 @@ def _in_rows(
     last = max(rank.values(), default=0)
     rows: dict[int, list[Piece]] = defaultdict(list)
     for piece in pieces:
-        rows[last + 1 if is_motor(piece) else rank.get(piece.key, last)].append(piece)
+        rows[last + 1 if piece.is_motor else rank.get(piece.key, last)].append(piece)
     columns: dict[tuple[str, str], int] = {}
     by_key = {piece.key: piece for piece in pieces}
     leading = set(above.values())
@@ -58,21 +64,21 @@ def _in_rows(
         # What leads on stands in line; a dead end, such as a phase monitor, stands aside.
         for piece in sorted(rows[row], key=lambda piece: piece.key not in leading):
             parent = above.get(piece.key)
-            if piece.part.symbol == "terminal" and parent in by_key:
+            if piece.part.does is Does.JOINS and parent in by_key:
                 column = columns[piece.key] = columns.get(parent, 0)
                 x = LEFT - 1 + column * POWER_COLUMN + POLE * _pole(by_key[parent], piece)
                 placed.append(placement(piece, x, y))
                 continue
-            column = 0 if parent is None or is_motor(piece) else columns.get(parent, 0)
+            column = 0 if parent is None or piece.is_motor else columns.get(parent, 0)
             while column in taken:
                 column += 1
             taken.add(column)
             columns[piece.key] = column
             placed.append(placement(piece, LEFT - 1 + column * POWER_COLUMN, y))
-        y += max(TALL_SYMBOLS.get(piece.part.symbol, POWER_ROW) for piece in rows[row])
+        y += max(piece.part.height for piece in rows[row])
     return placed
 
 
 def _pole(parent: Piece, piece: Piece) -> int:
-    """Which pole of a part feeds a clamp: its terminals go in pairs, above and below."""
+    """Which pole of a part feeds a terminal: its terminals go in pairs, above and below."""
     return next((index // 2 for index, net in enumerate(parent.nets) if net is not None and net in piece.nets), 0)

@@ -9,7 +9,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from wiretrace.catalogue.device import DeviceState, Params, Signal, Value, View
+from wiretrace.catalogue.device import DeviceState, Params, View
+from wiretrace.catalogue.element import Signal, Value
 from wiretrace.circuit.checked import Installed
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
 from wiretrace.faults.fault import FaultKind

@@ -8,7 +8,8 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue.device import DeviceState, Kind, Params, Role, Signal, Value
+from wiretrace.catalogue.device import DeviceState, Kind, Params, Role
+from wiretrace.catalogue.element import Signal, Value
 from wiretrace.circuit.checked import Installed, check_circuit, check_consistent
 from wiretrace.circuit.document import Circuit, Conductor, End, Stray
 from wiretrace.circuit.nets import nets, numbers_by_end

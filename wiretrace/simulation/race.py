@@ -11,7 +11,6 @@ from itertools import combinations
 from typing import Final
 
 from wiretrace.catalogue.device import DeviceState
-from wiretrace.circuit.checked import Installed
 from wiretrace.errors import TooManyEvents, UnstableInstant
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.simulation.engine import Frame, Trajectory, run
@@ -21,8 +20,6 @@ from wiretrace.simulation.state import Action, State
 SLOWER: Final = 1.6
 """How much slower the one is made: well beyond the spread of one make."""
 MOST_PAIRS: Final = 10
-
-_TIMES: Final = ("pick_up_ms", "drop_out_ms")
 
 
 @dataclass(frozen=True)
@@ -48,15 +45,11 @@ def find_races(plant: Plant, state: State, actions: Sequence[Action], until_us: 
 def _suspects(plant: Plant, trajectory: Trajectory) -> list[tuple[str, str]]:
     """Pairs of armatures that travel at one time."""
     pairs: dict[tuple[str, str], None] = {}
-    movers = [item.id for item in plant.devices.values() if _has_armature(item)]
+    movers = [item.id for item in plant.devices.values() if item.kind.racing]
     for frame in trajectory.frames:
         moving = [name for name in movers if frame.state.devices[name]["moves_at_us"] is not None]
         pairs |= dict.fromkeys(combinations(moving, 2))
     return list(pairs)[:MOST_PAIRS]
-
-
-def _has_armature(item: Installed) -> bool:
-    return all(name in item.params for name in _TIMES)
 
 
 def _end_with_slower(
@@ -66,7 +59,7 @@ def _end_with_slower(
     item = plant.devices[device]
     slow = [
         Fault(FaultKind.SETTING, device, name=name, value=min(200.0, float(item.params[name]) * SLOWER))
-        for name in _TIMES
+        for name in item.kind.racing
     ]
     slower = Plant(plant.circuit, (*plant.faults, *slow))
     try:

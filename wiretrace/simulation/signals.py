@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 
-from wiretrace.catalogue.device import Signal
+from wiretrace.catalogue.element import Signal
 from wiretrace.network.solve import OperatingPoint
 
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from wiretrace.catalogue.device import Value
+from wiretrace.catalogue.element import Value
 from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.network.solve import Solution
 from wiretrace.network.topology import Complexes, Ints

@@ -1258,6 +1258,15 @@ export interface components {
              */
             length_m: number;
         };
+        /** ContactData */
+        ContactData: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Closed At Rest */
+            closed_at_rest: boolean;
+        };
         /**
          * ControlSupply
          * @enum {string}
@@ -1352,6 +1361,12 @@ export interface components {
              */
             figures: components["schemas"]["FigureData"][];
         };
+        /**
+         * Does
+         * @description What a part of a device is there for.
+         * @enum {string}
+         */
+        Does: "unstated" | "feeds" | "transforms" | "switches load" | "operates" | "normally open" | "normally closed" | "changes over" | "feels current" | "feels voltage" | "turns" | "shows" | "consumes" | "takes signals" | "gives signals" | "senses" | "measures" | "steps current down" | "shorts" | "joins" | "locks";
         /**
          * DrawingRequest
          * @description The sheets as strokes: symbols and wires are laid by the front end.
@@ -1727,6 +1742,7 @@ export interface components {
             letter_nema: string;
             /** Mounting */
             mounting: string;
+            moved: components["schemas"]["Moved"];
             /** Params */
             params: components["schemas"]["ParamData"][];
             /** Terminals */
@@ -1762,6 +1778,12 @@ export interface components {
          * @enum {string}
          */
         Mains: "400 V, 50 Hz" | "480 V, 60 Hz";
+        /**
+         * Moved
+         * @description What moves the contacts of a device.
+         * @enum {string}
+         */
+        Moved: "nothing" | "hand" | "handle" | "process" | "coil" | "pulse" | "clock" | "current" | "supply" | "program";
         /** Names */
         Names: {
             /** Title */
@@ -1815,12 +1837,14 @@ export interface components {
             caution: string;
             /** Repairs */
             repairs: boolean;
+            /** Handle */
+            handle: boolean;
         };
         /**
          * Outcome
          * @enum {string}
          */
-        Outcome: "found" | "clear" | "could not check" | "nothing of the kind here";
+        Outcome: "found" | "clear" | "cannot tell" | "nothing of the kind here";
         /**
          * OverloadSide
          * @enum {string}
@@ -1857,8 +1881,17 @@ export interface components {
             title: string;
             /** Symbol */
             symbol: string;
+            does: components["schemas"]["Does"];
+            /** Leads */
+            leads: boolean;
             /** Terminals */
             terminals: string[];
+            /** Fed */
+            fed: string[];
+            /** Leads On */
+            leads_on: string[];
+            /** Contacts */
+            contacts: components["schemas"]["ContactData"][];
             /** Branches */
             branches: string[];
             when: components["schemas"]["WhenData"] | null;

@@ -175,8 +175,6 @@ function Control({ device, operation, frame, colour }: ControlProps) {
 
 /** A device's handle says where it stands; a toggle beside it says what it is. */
 const legend = (operation: Operation, on: boolean): string =>
-  HANDLES.has(operation.name) ? (on ? "I" : "O") : capital(operation.name);
-
-const HANDLES = new Set(["switch", "turn", "strike"]);
+  operation.handle ? (on ? "I" : "O") : capital(operation.name);
 
 const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);

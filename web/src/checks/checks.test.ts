@@ -21,7 +21,7 @@ const results: CheckResult[] = [
     reason: "",
   },
   { rule: "earth", title: "Earth", outcome: "clear", findings: [], reason: "" },
-  { rule: "delta", title: "Delta", outcome: "could not check", findings: [], reason: "no voltage" },
+  { rule: "delta", title: "Delta", outcome: "cannot tell", findings: [], reason: "no voltage" },
 ];
 
 describe("findings", () => {

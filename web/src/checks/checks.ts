@@ -59,7 +59,7 @@ export function summary(results: readonly CheckResult[], setAside: Circuit["set_
   const open = found.filter((f) => f.note === undefined).length;
   const aside = found.length - open;
   const clear = results.filter(({ outcome }) => outcome === "clear").length;
-  const not = results.filter(({ outcome }) => outcome === "could not check").length;
+  const not = results.filter(({ outcome }) => outcome === "cannot tell").length;
   const parts = [`${open} found`, `${clear} clear`];
   if (aside > 0) parts.push(`${aside} set aside`);
   if (not > 0) parts.push(`${not} could not be checked`);

@@ -157,7 +157,7 @@ describe("whatever is tried", () => {
     },
   );
 
-  it.each([4, 6, 9, 12, 17])("is drawn with no stretch of wire for two potentials (seed %i)", (seed) => {
+  it.each([5, 6, 9, 12, 17])("is drawn with no stretch of wire for two potentials (seed %i)", (seed) => {
     const roll = dice(seed);
     let circuit = empty;
     let layout = layOut(circuit, catalogue);

@@ -20,6 +20,11 @@ export class Catalogue {
     return { ...defaults, ...device.params };
   }
 
+  /** Is it worked by a hand or by what happens at the machine, not by a current? */
+  isCommand(device: Device): boolean {
+    return ["hand", "handle", "process"].includes(this.kind(device.kind)?.moved ?? "");
+  }
+
   /** Where a device sits: on the door, on the mounting plate, or in the field. */
   mounting(device: Device): string {
     return device.mounting ?? this.kind(device.kind)?.mounting ?? "plate";

@@ -117,8 +117,17 @@ export function joinPairs(
   part: string,
   catalogue: Catalogue,
 ): Circuit {
+  return joinEnds(circuit, to, pairOf(circuit, device, part, catalogue), catalogue);
+}
+
+/** Join two ends to those of a part, or of a stretch of parts in series. */
+export function joinEnds(
+  circuit: Circuit,
+  to: readonly PartRef[],
+  here: readonly [End, End],
+  catalogue: Catalogue,
+): Circuit {
   const there = stretchEnds(circuit, to, catalogue);
-  const here = pairOf(circuit, device, part, catalogue);
   if (!there) throw new EditRefused("These parts are not one after the other, with two ends.");
   return join(join(circuit, there[0], here[0]), there[1], here[1]);
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { catalogue, edited, empty, end, put, row, wires } from "../testing/circuits";
-import { blockWith, spareParts } from "./commands";
+import { blockWith, contactsLeft, spareParts } from "./commands";
 import { applyEdit, EditRefused } from "./edits";
 import type { Circuit } from "./types";
 
@@ -165,16 +165,34 @@ describe("contacts that are left", () => {
   it("can be added by the smallest block that takes none away in use", () => {
     const device = pair.devices.find(({ id }) => id === "c-1");
     if (!device) throw new Error("no contactor");
-    expect(blockWith(pair, device, "contact_no", catalogue)).toMatchObject({
+    expect(blockWith(pair, device, false, catalogue)).toMatchObject({
       param: "block",
       value: "small",
     });
-    expect(blockWith(pair, device, "contact_nc", catalogue)).toMatchObject({
+    expect(blockWith(pair, device, true, catalogue)).toMatchObject({
       param: "block",
       value: "large",
     });
     const lamp = row.devices.find(({ kind }) => kind === "lamp");
     if (!lamp) throw new Error("no lamp");
-    expect(blockWith(row, lamp, "contact_no", catalogue)).toBeUndefined();
+    expect(blockWith(row, lamp, false, catalogue)).toBeUndefined();
+  });
+
+  it("are found in a free changeover, closed at rest or open", () => {
+    const changer = edited(empty, put("changer", "coil", 10, 20), put("button", "13-14", 10, 6));
+    const [device] = changer.devices;
+    if (!device) throw new Error("no relay");
+    const left = (circuit: Circuit, closed: boolean): string[] =>
+      contactsLeft(circuit, device, closed, catalogue).map(({ ends }) =>
+        ends.map(({ terminal }) => terminal).join("-"),
+      );
+    expect([left(changer, true), left(changer, false)]).toEqual([["11-12"], ["11-14"]]);
+    const sealed = edited(changer, {
+      type: "sealIn",
+      button: { device: "s-1", part: "13-14" },
+      contactor: "x-1",
+    });
+    expect(wires(sealed)).toEqual(["s-1:13 x-1:11", "s-1:14 x-1:14"]);
+    expect([left(sealed, true), left(sealed, false)]).toEqual([[], []]);
   });
 });

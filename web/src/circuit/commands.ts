@@ -1,15 +1,16 @@
 import { bodyOf, placedParts } from "../sheet/placed";
-import { hasRungs, SYMBOLS } from "../sheet/symbols";
+import { hasRungs } from "../sheet/symbols";
 import type { Catalogue } from "./catalogue";
 import {
   changeDevice,
   dropConductors,
   EditRefused,
   join,
-  joinPairs,
+  joinEnds,
   type PartRef,
   putOnSheet,
 } from "./changes";
+import { contactOf, isCoil, restName } from "./purpose";
 import {
   type Circuit,
   type Device,
@@ -59,11 +60,11 @@ export function interlock(circuit: Circuit, first: string, second: string, catal
 
 /** A normally open contact of the contactor in parallel to the button. */
 export function sealIn(circuit: Circuit, button: PartRef, contactor: string, catalogue: Catalogue): Circuit {
-  const { circuit: ready, part } = spareContact(circuit, contactor, "contact_no", catalogue);
+  const { circuit: ready, part, ends } = spareContact(circuit, contactor, false, catalogue);
   const sheet = sheetOf(ready, button);
   const at = beside(ready, sheet, button, catalogue);
   const placed = putOnSheet(ready, sheet.id, contactor, part.name, at, catalogue);
-  return joinPairs(placed, [button], contactor, part.name, catalogue);
+  return joinEnds(placed, [button], ends, catalogue);
 }
 
 /** The first place beside a part where another has room: to its right, in a ladder below it. */
@@ -94,12 +95,11 @@ const apart = (a: Room, b: Room): boolean =>
 
 /** A normally closed contact of `by` between the coil of `of` and all that feeds it. */
 function guard(circuit: Circuit, by: string, of: string, catalogue: Catalogue): Circuit {
-  const { circuit: ready, part } = spareContact(circuit, by, "contact_nc", catalogue);
+  const { circuit: ready, part, ends } = spareContact(circuit, by, true, catalogue);
   const coil = coilOf(ready, of, catalogue);
   const sheet = sheetOf(ready, { device: of, part: coil.name });
   const clamp = { device: of, terminal: coil.terminals[0] ?? "" };
-  const [above, below] = part.terminals.map((terminal) => ({ device: by, terminal }));
-  if (!above || !below) throw new EditRefused("This contact has no two terminals.");
+  const [above, below] = ends;
   const guards = wiresAt(ready, clamp).some((end) => isContactOf(ready, by, end, catalogue));
   if (guards) throw new EditRefused("These two are interlocked already.");
   const { circuit: roomy, at } = roomBefore(ready, sheet, { device: of, part: coil.name }, catalogue);
@@ -120,9 +120,10 @@ function isContactOf(circuit: Circuit, device: string, end: End, catalogue: Cata
   return (
     end.device === device &&
     found !== undefined &&
-    catalogue
-      .parts(found)
-      .some((part) => part.symbol === "contact_nc" && part.terminals.includes(end.terminal))
+    catalogue.parts(found).some((part) => {
+      const contact = contactOf(part, true);
+      return contact !== undefined && [contact.a, contact.b].includes(end.terminal);
+    })
   );
 }
 
@@ -164,26 +165,61 @@ function roomBefore(
   return { circuit: { ...circuit, sheets }, at: { x: here.x, y: here.y } };
 }
 
-/** A contact of a device that is neither wired nor drawn; where there is none, with an add-on block that has one. */
+interface Spare {
+  readonly part: Part;
+  readonly ends: readonly [End, End];
+}
+
+/** A contact of a part by where it stands at rest, with its ends. */
+function asSpare(device: string, part: Part, closed: boolean): Spare[] {
+  const contact = contactOf(part, closed);
+  return contact
+    ? [
+        {
+          part,
+          ends: [
+            { device, terminal: contact.a },
+            { device, terminal: contact.b },
+          ],
+        },
+      ]
+    : [];
+}
+
+/** The contacts left to a device: neither wired nor drawn; a contact by itself before a changeover. */
+export function contactsLeft(
+  circuit: Circuit,
+  device: Device,
+  closed: boolean,
+  catalogue: Catalogue,
+): readonly Spare[] {
+  return [...spareParts(circuit, device, catalogue)]
+    .sort((a, b) => a.contacts.length - b.contacts.length)
+    .flatMap((part) => asSpare(device.id, part, closed));
+}
+
+/** A contact that is left; where there is none, with an add-on block that has one. */
 function spareContact(
   circuit: Circuit,
   id: string,
-  symbol: string,
+  closed: boolean,
   catalogue: Catalogue,
-): { circuit: Circuit; part: Part } {
+): Spare & { circuit: Circuit } {
   const device = circuit.devices.find((candidate) => candidate.id === id);
   if (!device) throw new EditRefused("There is no such device.");
-  const [spare] = spareParts(circuit, device, catalogue).filter((part) => part.symbol === symbol);
-  if (spare) return { circuit, part: spare };
-  const offer = blockWith(circuit, device, symbol, catalogue);
-  const word = symbol === "contact_no" ? "normally open" : "normally closed";
-  if (!offer)
-    throw new EditRefused(`${device.label} has no ${word} contact left, and no block that would add one.`);
+  const [spare] = contactsLeft(circuit, device, closed, catalogue);
+  if (spare) return { circuit, ...spare };
+  const offer = blockWith(circuit, device, closed, catalogue);
+  const [added] = offer ? asSpare(id, offer.part, closed) : [];
+  if (!offer || !added)
+    throw new EditRefused(
+      `${device.label} has no ${restName(closed)} contact left, and no block that would add one.`,
+    );
   const grown = changeDevice(circuit, id, (d) => ({
     ...d,
     params: { ...d.params, [offer.param]: offer.value },
   }));
-  return { circuit: grown, part: offer.part };
+  return { circuit: grown, ...added };
 }
 
 /** Parts of a device that stand on no sheet and carry no wire. */
@@ -207,7 +243,7 @@ export function spareParts(circuit: Circuit, device: Device, catalogue: Catalogu
 export function blockWith(
   circuit: Circuit,
   device: Device,
-  symbol: string,
+  closed: boolean,
   catalogue: Catalogue,
 ): { param: string; value: string | number; part: Part } | undefined {
   const now = catalogue.parts(device);
@@ -217,7 +253,7 @@ export function blockWith(
     for (const value of param.choices) {
       const parts = catalogue.parts({ ...device, params: { ...device.params, [param.name]: value } });
       const added = parts.find(
-        (part) => part.symbol === symbol && !now.some((old) => old.name === part.name),
+        (part) => contactOf(part, closed) && !now.some((old) => old.name === part.name),
       );
       if (added && inUse.every((old) => parts.some((part) => part.name === old.name)))
         return { param: param.name, value, part: added };
@@ -226,10 +262,8 @@ export function blockWith(
   return undefined;
 }
 
-const COILS = new Set(["coil", "timer_coil"]);
-
 export function coilPart(device: Device, catalogue: Catalogue): Part | undefined {
-  return catalogue.parts(device).find((part) => COILS.has(part.symbol));
+  return catalogue.parts(device).find(isCoil);
 }
 
 function coilOf(circuit: Circuit, id: string, catalogue: Catalogue): Part {
@@ -251,12 +285,9 @@ function sheetOf(circuit: Circuit, ref: PartRef): Sheet {
 export function ways(circuit: Circuit, ref: PartRef, catalogue: Catalogue): { ins: End[]; outs: End[] } {
   const device = circuit.devices.find((candidate) => candidate.id === ref.device);
   const part = device && catalogue.part(device, ref.part);
-  const anchors = SYMBOLS[part?.symbol ?? ""]?.anchors ?? [];
-  const those = (leaves: string): End[] =>
-    (part?.terminals ?? [])
-      .filter((_, index) => anchors[index]?.leaves === leaves)
-      .map((terminal) => ({ device: ref.device, terminal }));
-  return { ins: those("up"), outs: those("down") };
+  const ends = (terminals: readonly string[]): End[] =>
+    terminals.map((terminal) => ({ device: ref.device, terminal }));
+  return { ins: ends(part?.fed ?? []), outs: ends(part?.leads_on ?? []) };
 }
 
 function joinAll(circuit: Circuit, pairs: readonly (readonly [End, End | undefined])[]): Circuit {

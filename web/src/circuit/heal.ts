@@ -1,10 +1,7 @@
 import { type Catalogue, freeId } from "./catalogue";
 import { findNets, type Net, netsByEnd } from "./nets";
+import { isLink } from "./purpose";
 import { type Circuit, type Conductor, type End, endKey, sameEnd } from "./types";
-
-/** Symbols of contacts: taken out of a row, the wire may go through where they stood. */
-export const CONTACTS =
-  /^(contact|push|thermal|emergency|turn|limit|float|pressure|temperature|breaker|fuse)_/;
 
 /**
  * The wires that close the gaps a device would leave: a potential that only ran on over one of its
@@ -21,7 +18,7 @@ export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only
     .filter((contact) => contact.device !== id || !leaving.has(contact.part))
     .map(({ ends }) => ends);
   const bridges = going
-    .filter((part) => part.terminals.length === 2 && CONTACTS.test(part.symbol))
+    .filter((part) => isLink(part))
     .flatMap((part) => inSeries(circuit, id, part.terminals, staying));
   const kept: Conductor[] = [];
   for (const terminal of clamps) {
@@ -96,20 +93,12 @@ function contactsOf(
   catalogue: Catalogue,
 ): { device: string; part: string; ends: [End, End] }[] {
   return circuit.devices.flatMap((device) =>
-    catalogue.parts(device).flatMap(({ name, symbol, terminals: [a, b, more] }) =>
-      a !== undefined && b !== undefined && more === undefined && CONTACTS.test(symbol)
-        ? [
-            {
-              device: device.id,
-              part: name,
-              ends: [
-                { device: device.id, terminal: a },
-                { device: device.id, terminal: b },
-              ] as [End, End],
-            },
-          ]
-        : [],
-    ),
+    catalogue.parts(device).flatMap((part) => {
+      const [a, b] = part.terminals.map((terminal) => ({ device: device.id, terminal }));
+      return a && b && isLink(part)
+        ? [{ device: device.id, part: part.name, ends: [a, b] as [End, End] }]
+        : [];
+    }),
   );
 }
 

@@ -1,6 +1,7 @@
 import type { Catalogue } from "./catalogue";
 import { deleteDevice, dropConductors, type PartRef, takeOff } from "./changes";
-import { CONTACTS, healing } from "./heal";
+import { healing } from "./heal";
+import { isContact } from "./purpose";
 import { type Circuit, shownSheets } from "./types";
 
 /**
@@ -20,7 +21,7 @@ export function takesDevice(circuit: Circuit, { device: id, part }: PartRef, cat
   if (!device || standing.length === 0) return true;
   const [first] = catalogue.parts(device);
   // Where there are only contacts none of them leads.
-  return first?.name === part && !CONTACTS.test(first.symbol);
+  return first?.name === part && !isContact(first);
 }
 
 function deletePart(circuit: Circuit, ref: PartRef, catalogue: Catalogue): Circuit {

@@ -2,7 +2,8 @@ import { Box, Button, Heading, NativeSelect, Stack, Text } from "@chakra-ui/reac
 import { memo } from "react";
 import { fits } from "../circuit/another";
 import type { Catalogue } from "../circuit/catalogue";
-import { blockWith, coilPart, spareParts } from "../circuit/commands";
+import { blockWith, coilPart, contactsLeft } from "../circuit/commands";
+import { restName } from "../circuit/purpose";
 import { type Circuit, type Device, type Param, type ParamValue, shownSheets } from "../circuit/types";
 import { edit, useDocument } from "../job/document";
 import { choosePart, selectedParts, setView, type Tool, useView } from "../job/view";
@@ -216,12 +217,13 @@ function isSame(device: Device, part: string, tool: Tool, catalogue: Catalogue):
 function BlockOffer(props: { device: Device; circuit: Circuit; catalogue: Catalogue }) {
   const { device, circuit, catalogue } = props;
   if (!coilPart(device, catalogue)) return null;
-  const spare = new Set(spareParts(circuit, device, catalogue).map((part) => part.symbol));
-  const missing = (["contact_no", "contact_nc"] as const).filter((symbol) => !spare.has(symbol));
-  const words = missing.map((symbol) => (symbol === "contact_no" ? "normally open" : "normally closed"));
+  const missing = [false, true].filter(
+    (closed) => contactsLeft(circuit, device, closed, catalogue).length === 0,
+  );
+  const words = missing.map(restName);
   const offers = new Map(
-    missing.flatMap((symbol) => {
-      const offer = blockWith(circuit, device, symbol, catalogue);
+    missing.flatMap((closed) => {
+      const offer = blockWith(circuit, device, closed, catalogue);
       return offer ? [[offer.value, offer] as const] : [];
     }),
   );

@@ -2,6 +2,7 @@ import type { Catalogue } from "../circuit/catalogue";
 import type { PartRef } from "../circuit/changes";
 import { coilPart, ways } from "../circuit/commands";
 import type { Edit } from "../circuit/edits";
+import { contactOf, isLoad } from "../circuit/purpose";
 import type { Circuit, Device, Part } from "../circuit/types";
 
 /** Something that can be said about two parts, and the edit that does it. */
@@ -21,7 +22,7 @@ export function offersFor(circuit: Circuit, catalogue: Catalogue, a: PartRef, b:
   const offers: Offer[] = [];
   const feeds = (from: Settled, to: Settled, outs: number, ins: number): void => {
     const count = Math.min(outs, ins);
-    if (count > 0 && !LOADS.test(from.part.symbol))
+    if (count > 0 && !isLoad(from.part))
       offers.push({
         title: `Feed ${to.device.label} from ${from.device.label}${count > 1 ? `, ${count} poles` : ""}`,
         edit: { type: "feed", from: from.ref, to: to.ref },
@@ -43,7 +44,7 @@ export function offersFor(circuit: Circuit, catalogue: Catalogue, a: PartRef, b:
     [one, two, coilTwo],
     [two, one, coilOne],
   ] as const)
-    if (coil && sealable(button.part))
+    if (coil && catalogue.isCommand(button.device) && contactOf(button.part, false))
       offers.push({
         title: `Seal ${button.device.label} with ${contactor.device.label}`,
         edit: { type: "sealIn", button: button.ref, contactor: contactor.device.id },
@@ -56,9 +57,6 @@ export function offersFor(circuit: Circuit, catalogue: Catalogue, a: PartRef, b:
   return offers;
 }
 
-/** Nothing is fed from behind a load. */
-const LOADS = /^(coil|timer_coil|lamp|horn|solenoid|motor_)/;
-
 interface Settled {
   readonly ref: PartRef;
   readonly device: Device;
@@ -70,6 +68,3 @@ function settled(circuit: Circuit, catalogue: Catalogue, ref: PartRef): Settled 
   const part = device && catalogue.part(device, ref.part);
   return device && part && { ref, device, part };
 }
-
-/** A normally open contact that a hand or a sensor moves, not an armature. */
-const sealable = (part: Part): boolean => part.symbol.endsWith("_no") && part.symbol !== "contact_no";

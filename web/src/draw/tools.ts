@@ -1,9 +1,7 @@
+import { isContact, isLink } from "../circuit/purpose";
 import type { Kind } from "../circuit/types";
 import type { Tool } from "../job/view";
 import { SYMBOLS } from "../sheet/symbols";
-
-/** A single contact that a hand or a sensor moves. */
-const CONTACT = /_n[oc]$/;
 
 /**
  * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
@@ -13,10 +11,10 @@ export function toolsOf(kind: Kind): Tool[] {
   const [first] = kind.parts;
   if (!first) return [];
   const conditions = kind.parts.filter((part) => part.when && SYMBOLS[part.symbol]);
-  if (!first.when && kind.parts.length > 1 && kind.parts.every(({ symbol }) => CONTACT.test(symbol)))
+  if (!first.when && kind.parts.length > 1 && kind.parts.every((part) => isContact(part) && isLink(part)))
     return kind.parts.map((part) => {
-      const what = part.symbol.endsWith("_no") ? "NO" : "NC";
-      const alone = kind.parts.filter(({ symbol }) => symbol === part.symbol).length === 1;
+      const what = part.does === "normally open" ? "NO" : "NC";
+      const alone = kind.parts.filter(({ does }) => does === part.does).length === 1;
       const title = `${kind.title}, ${alone ? what : part.title}`;
       return { title, kind: kind.name, part: part.name };
     });

@@ -38,8 +38,7 @@ export const PartView = memo(function PartView({
   const { drawing, device, placement } = part;
   const [left, top, right, bottom] = drawing.body;
   const colour = catalogue.params(device)["colour"];
-  const lens =
-    typeof colour === "string" && part.part.symbol === "lamp" ? `var(--lens-${colour})` : undefined;
+  const lens = typeof colour === "string" && part.part.does === "shows" ? `var(--lens-${colour})` : undefined;
   const [lx, ly] = drawing.label.at;
   const notes = coilAt
     ? noteOf(drawing, coilAt)
@@ -95,18 +94,5 @@ function foundMark(x: number, y: number, align: "start" | "middle" | "end", lett
   return `M${x + (align === "end" ? -1 : 1)} ${y - 2.2}l0.65 1h-1.3z`;
 }
 
-const FOLLOWERS = new Set([
-  "contact_no",
-  "contact_nc",
-  "contactor_3",
-  "thermal_no",
-  "thermal_nc",
-  "changeover",
-  "timer_changeover",
-  "star_delta_contacts",
-  "plc_supply",
-  "plc_inputs",
-]);
-
 /** The function stands once, at the part that leads the device: a coil, a head, the heaters. */
-const showsFunction = (part: PlacedPart): boolean => !FOLLOWERS.has(part.part.symbol);
+const showsFunction = (part: PlacedPart): boolean => part.part.leads;

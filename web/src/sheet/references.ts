@@ -1,3 +1,4 @@
+import { isCoil } from "../circuit/purpose";
 import type { Sheet } from "../circuit/types";
 import type { Page } from "./layout";
 import { type Box, bodyOf, type PlacedPart } from "./placed";
@@ -7,8 +8,6 @@ import { hasRungs } from "./symbols";
 export const COLUMN = 10;
 /** Height of a line of a list of contacts. */
 export const LINE = 1.15;
-
-const COILS = new Set(["coil", "timer_coil"]);
 
 /** The contacts of a coil, listed under it. */
 export interface ContactList {
@@ -62,7 +61,7 @@ export function crossReferences(pages: readonly Drawn[]): References {
   };
   const lists = new Map<string, ContactList[]>();
   const coils = new Map<string, string>();
-  for (const coil of all.filter(({ part }) => COILS.has(part.part.symbol))) {
+  for (const coil of all.filter(({ part }) => isCoil(part.part))) {
     const others = all.filter(
       (o) => o.part.device.id === coil.part.device.id && o.part.key !== coil.part.key,
     );

@@ -2,8 +2,17 @@ import { Catalogue } from "../circuit/catalogue";
 import { applyEdit, type Edit } from "../circuit/edits";
 import type { Circuit, End, Kind } from "../circuit/types";
 
-const kind = (name: string, letter: string, parts: Kind["parts"], params: Kind["params"] = []): Kind => ({
+type Part = Kind["parts"][number];
+
+const kind = (
+  name: string,
+  letter: string,
+  parts: Part[],
+  params: Kind["params"] = [],
+  moved: Kind["moved"] = "nothing",
+): Kind => ({
   name,
+  moved,
   title: name,
   group: "command",
   letter,
@@ -19,19 +28,48 @@ const kind = (name: string, letter: string, parts: Kind["parts"], params: Kind["
   operations: [],
 });
 
-const part = (
-  name: string,
-  symbol: string,
-  terminals: string[],
-  when: Kind["parts"][number]["when"] = null,
-) => ({
-  name,
-  title: name,
-  symbol,
-  terminals,
-  branches: [name],
-  when,
-});
+const DOES: Record<string, Part["does"]> = {
+  supply_3: "feeds",
+  push_nc: "normally closed",
+  push_no: "normally open",
+  contact_nc: "normally closed",
+  contact_no: "normally open",
+  changeover: "changes over",
+  contactor_3: "switches load",
+  coil: "operates",
+  lamp: "shows",
+  motor_3: "turns",
+  mechanical_interlock: "locks",
+};
+
+const part = (name: string, symbol: string, terminals: string[], when: Part["when"] = null): Part => {
+  const does = DOES[symbol] ?? "unstated";
+  const odd = (_: string, index: number): boolean => index % 2 === 0;
+  const [a = "", b = "", c = ""] = terminals;
+  const fed = does === "feeds" ? [] : does === "turns" ? terminals.slice(0, 3) : terminals.filter(odd);
+  const contacts =
+    does === "changes over"
+      ? [
+          { a, b, closed_at_rest: true },
+          { a, b: c, closed_at_rest: false },
+        ]
+      : does.startsWith("normally")
+        ? [{ a, b, closed_at_rest: does === "normally closed" }]
+        : [];
+  return {
+    name,
+    title: name,
+    symbol,
+    does,
+    leads: true,
+    terminals,
+    fed,
+    leads_on: does === "turns" ? [] : terminals.filter((terminal) => !fed.includes(terminal)),
+    contacts,
+    branches: [name],
+    when,
+  };
+};
 
 /** A small catalogue of its own, so that these tests speak of edits and not of devices. */
 export const catalogue = new Catalogue([
@@ -69,6 +107,7 @@ export const catalogue = new Catalogue([
         designation: false,
       },
     ],
+    "hand",
   ),
   kind("lamp", "H", [part("lamp", "lamp", ["X1", "X2"])]),
   kind("relay", "K", [
@@ -102,6 +141,10 @@ export const catalogue = new Catalogue([
       },
     ],
   ),
+  kind("changer", "X", [
+    part("coil", "coil", ["A1", "A2"]),
+    part("11-12-14", "changeover", ["11", "12", "14"]),
+  ]),
   kind("motor", "M", [part("motor", "motor_3", ["U1", "V1", "W1", "PE"])]),
   kind(
     "lock",

@@ -17,7 +17,7 @@ import {
 
 const upright = [top(0), bottom(0, TALL)];
 
-function contact(nc: boolean, actuator: readonly Shape[], left: number): SymbolDrawing {
+export function contact(nc: boolean, actuator: readonly Shape[], left: number): SymbolDrawing {
   return {
     anchors: upright,
     body: [left, 0, 1.4, TALL],
@@ -71,7 +71,7 @@ const emergencyHead = (nc: boolean): Shape[] => [
   light([-1.15, 2.05], [-0.95, 2.35], [-0.75, 2.05]),
 ];
 /** Turned by hand. */
-const turnHead = (nc: boolean): Shape[] => [
+export const turnHead = (nc: boolean): Shape[] => [
   stem(nc, -1.9),
   light([-1.65, 1.5], [-1.9, 1.5], [-1.9, 2.6], [-2.15, 2.6]),
 ];

@@ -101,7 +101,7 @@ export const heater3: SymbolDrawing = {
   shapes: [0, POLE, 2 * POLE].flatMap(heater),
 };
 
-const coilOf = (glyph: string): SymbolDrawing => ({
+export const coilOf = (glyph: string): SymbolDrawing => ({
   anchors: upright,
   body: [-1.1, 0, 1.1, TALL],
   shapes: [
@@ -142,7 +142,7 @@ export const solenoid: SymbolDrawing = {
 };
 
 /** Two round contacts that a bar joins, moved by what stands to the left. */
-function barred(nc: boolean, head: readonly Shape[], left: number): SymbolDrawing {
+export function barred(nc: boolean, head: readonly Shape[], left: number): SymbolDrawing {
   const x = nc ? 0.24 : -0.75;
   return {
     anchors: upright,
@@ -173,7 +173,7 @@ export const pushNc = barred(true, pushHead, -1.8);
 const mushroom: Shape[] = [{ kind: "arc", d: "M -1.7 1.1 A 0.95 0.95 0 0 0 -1.7 2.9 Z" }];
 export const emergencyNo = barred(false, mushroom, -2.4);
 export const emergencyNc = barred(true, mushroom, -2.4);
-const knob = [
+export const knob = [
   line([-1.7, 2], [-2.1, 1.3]),
   line([-2.1, 1.3], [-1.75, 1.35]),
   line([-2.1, 1.3], [-2.15, 1.65]),

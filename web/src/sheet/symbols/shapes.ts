@@ -51,6 +51,14 @@ export interface SymbolDrawing {
   readonly note?: Place;
 }
 
+/** A symbol in both conventions; where they do not differ it says so. */
+export interface Drawn {
+  readonly iec: SymbolDrawing;
+  readonly nema: SymbolDrawing;
+}
+export type SymbolSet = Readonly<Record<string, Drawn>>;
+export const alike = (drawing: SymbolDrawing): Drawn => ({ iec: drawing, nema: drawing });
+
 export const line = (...points: XY[]): Shape => ({ kind: "line", points });
 export const light = (...points: XY[]): Shape => ({ kind: "line", points, light: true });
 export const link = (...points: XY[]): Shape => ({ kind: "line", points, light: true, dashed: true });

@@ -1,0 +1,115 @@
+"""What things are for is said once, in the catalogue, and nobody else goes by names."""
+
+import ast
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from wiretrace.catalogue.device import Kind, Role
+from wiretrace.catalogue.purpose import CONTACTS, Does, Moved
+from wiretrace.catalogue.registry import KINDS
+
+ROOT = Path(__file__).parents[2]
+SYMBOLS = ROOT / "web" / "src" / "sheet" / "symbols"
+each_kind = pytest.mark.parametrize("kind", KINDS.values(), ids=KINDS)
+
+
+def drawn() -> set[str]:
+    """Symbols drawn in both conventions: the type of the set asks for both, or for saying that they are alike."""
+    sets = (re.search(r"symbols: SymbolSet = \{(.*?)\n\};", f.read_text("utf-8"), re.S) for f in SYMBOLS.glob("*.ts"))
+    return {name for found in sets if found for name in re.findall(r"^  (\w+): ", found[1], re.M)}
+
+
+@each_kind
+def test_every_part_says_what_it_is_for_and_is_drawn_in_both_conventions(kind: Kind) -> None:
+    assert all(part.does is not Does.UNSTATED for part in kind.parts)
+    assert {part.symbol for part in kind.parts} <= drawn()
+
+
+@each_kind
+def test_what_has_contacts_says_what_moves_them(kind: Kind) -> None:
+    moving = [part for part in kind.parts if part.does in CONTACTS or part.does is Does.SWITCHES_LOAD]
+    assert bool(moving) <= (kind.moved is not Moved.BY_NOTHING)
+    if kind.moved in (Moved.BY_COIL, Moved.BY_CLOCK, Moved.BY_PULSE):
+        assert any(part.does is Does.OPERATES for part in kind.parts)
+        assert kind.ratings(kind.defaults()).holds_from is not None
+
+
+@each_kind
+def test_every_load_says_what_it_is_made_for(kind: Kind) -> None:
+    outside = [b for b in kind.branches if b.role is Role.LOAD and b.a not in kind.internal_nodes]
+    silent = {b.name for b in outside if kind.operating(kind.defaults(), b.name) is None}
+    assert silent <= {"capacitor", "tap_1", "tap_2"}, "parts of a winding that is rated as a whole"
+
+
+@each_kind
+def test_what_travels_can_race(kind: Kind) -> None:
+    state = kind.initial(kind.defaults())
+    armature = kind.moved in (Moved.BY_COIL, Moved.BY_PULSE)
+    assert bool(kind.racing) == armature
+    assert set(kind.racing) <= {param.name for param in kind.params}
+    assert not armature or "moves_at_us" in state
+
+
+@each_kind
+def test_what_protects_names_its_own_parameter_and_contacts(kind: Kind) -> None:
+    if kind.protects is not None:
+        branches, params = {b.name for b in kind.branches}, {p.name for p in kind.params}
+        assert {kind.protects.opens, kind.protects.closes} - {""} <= branches
+        assert {kind.protects.dial} - {""} <= params
+
+
+NAMES = (
+    {kind.name for kind in KINDS.values()}
+    | {part.symbol for kind in KINDS.values() for part in kind.parts}
+    | {
+        terminal.name
+        for kind in KINDS.values()
+        for terminal in kind.terminals
+        if not re.fullmatch(r".|[0-9.]+", terminal.name)
+    }
+)
+# Words that are names of the catalogue by chance: a place that was hit, a group, a rule.
+CHANCE = {"terminal", "current_transformer"}
+PYTHON = [
+    path
+    for folder in ("wiretrace", "server")
+    for path in (ROOT / folder).rglob("*.py")
+    if not {"catalogue", "patterns", "library"} & set(path.parts)
+]
+TYPESCRIPT = [
+    path
+    for path in (ROOT / "web" / "src").rglob("*.ts*")
+    if not {"symbols", "api", "testing"} & set(path.parts) and ".test." not in path.name
+]
+
+
+def named_in_python(path: Path) -> Iterator[str]:
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and node.value in NAMES:
+            yield f"{path.relative_to(ROOT)}:{node.lineno} {node.value}"
+
+
+def named_in_typescript(path: Path) -> Iterator[str]:
+    text = path.read_text("utf-8")
+    for found in re.finditer(r"""["'`]([^"'`\n]+)["'`]""", text):
+        if found[1] in NAMES:
+            yield f"{path.relative_to(ROOT)}:{text.count(chr(10), 0, found.start()) + 1} {found[1]}"
+
+
+def test_no_name_of_the_catalogue_stands_outside_it() -> None:
+    assert len(PYTHON) > 60
+    assert len(TYPESCRIPT) > 60
+    named = [line for path in PYTHON for line in named_in_python(path)]
+    named += [line for path in TYPESCRIPT for line in named_in_typescript(path)]
+    assert [line for line in named if line.rpartition(" ")[2] not in CHANCE] == []
+
+
+def test_no_one_compares_symbols() -> None:
+    """A symbol is looked up to be drawn; whoever asks what it is asks for its function."""
+    compared = re.compile(
+        r"\.symbol\s*(===|!==|==|in\b|\.(endsWith|startsWith|match))|(\.test|\.has)\(\w*\.?\w*\.symbol\)"
+    )
+    assert [path.name for path in (*PYTHON, *TYPESCRIPT) if compared.search(path.read_text("utf-8"))] == []

@@ -1,0 +1,48 @@
+"""Flashing relay: while it has its supply its contact goes to and fro."""
+
+from collections.abc import Mapping
+
+from wiretrace.catalogue.device import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.timers import SUPPLY, Timer
+
+
+class Flasher(Timer):
+    """One changeover 15-16-18: on for `on_s`, off for `off_s`, beginning with on, for as long as it is fed."""
+
+    name = "flasher"
+    title = "Flashing relay"
+    rank = 55
+    params = (
+        Param("on_s", "Time on", 0.5, "s", 0.2, 600.0),
+        Param("off_s", "Time off", 0.5, "s", 0.2, 600.0),
+        *SUPPLY,
+    )
+    terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))
+    branches = (
+        Branch("coil", "A1", "A2", Role.LOAD),
+        Branch("15-16", "15", "16", Role.CONTACT),
+        Branch("15-18", "15", "18", Role.CONTACT),
+    )
+    parts = (
+        Part("coil", "Supply", "flash_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
+        Part(
+            "15-16-18", "Changeover 15-16-18", "changeover", Does.CHANGES_OVER, ("15", "16", "18"), ("15-16", "15-18")
+        ),
+    )
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        contact = "15-18" if state["phase"] == 1 else "15-16"
+        return {"coil": self.supply_value(params), contact: Value(CONTACT_OHM)}
+
+    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
+        return (1, number(params, "on_s")) if works else (0, None)
+
+    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
+        return (0, number(params, "off_s")) if state["phase"] == 1 else (1, number(params, "on_s"))
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        if not state["energised"]:
+            return View("at rest", False)
+        return View("on" if state["phase"] == 1 else "off", state["phase"] == 1)

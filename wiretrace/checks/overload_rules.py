@@ -1,0 +1,142 @@
+"""Rules about overload: a relay for every motor, in the control circuit, at the motor's current."""
+
+from collections.abc import Iterator
+
+from wiretrace.catalogue.device import number
+from wiretrace.catalogue.purpose import Against, Does, Protects
+from wiretrace.checks.facts import Facts, Parts
+from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
+from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
+from wiretrace.circuit.checked import Installed
+
+DIAL_TOLERANCE = 0.2
+IN_THE_WINDING = 0.58
+
+
+def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding | CannotTell]:
+    if not facts.that(Does.TURNS):
+        raise NothingToCheck
+    for motor in facts.that(Does.TURNS):
+        if motor.kind.three_phase is None:
+            yield CannotTell(motor.id, f"Whether {motor.label} is protected: only motors of three phases are judged.")
+    relays = [item for item in facts.protecting(Against.OVERLOAD) if not item.structure.parts_that(Does.TURNS)]
+    around = joined_with(facts, tuple(facts.contactors), tuple(item.id for item in relays))
+    for motor in facts.motors:
+        if _protects_itself(facts, motor):
+            continue
+        windings = motor.kind.three_phase
+        leads = windings.leads if windings else ()
+        bare = [name for name in leads if any(p.what == "live" for p in around.poles_at(facts.node(motor, name)))]
+        # A winding with both ends out may have its relay at either.
+        if windings and windings.ends:
+            pairs = list(zip(windings.starts, windings.ends, strict=True))
+            bare = [name for name in bare if any(name in pair and set(pair) <= set(bare) for pair in pairs)]
+        if bare:
+            yield Finding(
+                motor.id,
+                f"{motor.label} is fed at {', '.join(bare)} without passing an overload relay.",
+                "Between its rated current and the rating of the breaker nothing protects it.",
+                motor.id,
+                bare[0],
+            )
+
+
+def _protects_itself(facts: Facts, motor: Installed) -> bool:
+    """Is a thermostat in its windings wired?"""
+    opens = motor.kind.protects.opens if motor.kind.protects else ""
+    return any(
+        (motor.id, branch.a) in facts.used_terminals for branch in motor.structure.branches if branch.name == opens
+    )
+
+
+def _relay_of(facts: Facts, relay: Installed) -> Installed | None:
+    """The motor whose current passes a relay."""
+    parts = joined_with(facts, tuple(facts.contactors))
+    through = relay.structure.branches_of(Does.FEELS_CURRENT, Does.SWITCHES_LOAD)
+    motors: dict[int, Installed] = facts.remembered("motors", lambda: _motor_at(facts, parts))
+    return motors.get(int(parts.label[facts.node(relay, through[0].b)])) if through else None
+
+
+def _motor_at(facts: Facts, parts: Parts) -> dict[int, Installed]:
+    """The first motor that has a lead at each part."""
+    found: dict[int, Installed] = {}
+    for motor in facts.motors:
+        for node in leads_of(facts, motor):
+            found.setdefault(int(parts.label[node]), motor)
+    return found
+
+
+def overload_contact_opens_the_control_circuit(facts: Facts) -> Iterator[Finding | CannotTell]:
+    relays = [item for item in facts.that(Does.FEELS_CURRENT) if item.kind.protects]
+    if not relays:
+        raise NothingToCheck
+    for relay in relays:
+        motor, pilot = _relay_of(facts, relay), relay.kind.protects
+        if motor is None or pilot is None:
+            continue
+        if any(facts.feeds_input(ref) for ref in facts.contacts(relay)):
+            yield CannotTell(relay.id, f"What the program makes of {relay.label}, no wire tells.")
+            continue
+        told, why = _acts(facts, relay, pilot, contactors_of(facts, motor))
+        if told:
+            terminal = next((b.a for b in relay.structure.branches if b.name == pilot.opens), None)
+            yield Finding(relay.id, f"{relay.label} acts on the control circuit {told}.", why, relay.id, terminal)
+
+
+def _acts(facts: Facts, relay: Installed, pilot: Protects, feeding: list[Installed]) -> tuple[str, str]:
+    """What is wrong with how a relay acts on the contactors that feed its motor, and why that matters."""
+    names = {ref.branch for ref in facts.contacts(relay)}
+    still = [item for item in feeding if _fed_without(facts, item, relay.id, (pilot.opens, pilot.closes))]
+    if pilot.opens not in names:
+        needed = any(not _fed_without(facts, item, relay.id, (pilot.closes,)) for item in feeding)
+        if pilot.closes in names and needed:
+            return "by its normally open contact", "It can only run once the relay has tripped."
+        return "not at all", "A tripped relay stops nothing: it never opens the motor circuit itself."
+    if still:
+        return (
+            f"not in every mode: {facts.labels(still)} can be fed past it",
+            "In that mode a tripped relay stops nothing.",
+        )
+    return "", ""
+
+
+def _fed_without(facts: Facts, contactor: Installed, place: str, branches: tuple[str, ...]) -> bool:
+    """Can the coil be fed with these contacts open and all others of the control side closed?"""
+    open_ = tuple(ref for ref in facts.contacts_of(place) if ref.branch in branches)
+    parts = facts.joined_by(facts.control, but=open_)
+    return any(parts.feeds(coil.a, coil.b) is not None for coil in facts.coils_of(contactor))
+
+
+def dial_stands_at_the_motors_current(facts: Facts) -> Iterator[Finding | CannotTell]:
+    relays = [
+        (item, number(item.params, item.kind.protects.dial))
+        for item in facts.protecting(Against.OVERLOAD)
+        if item.kind.protects and item.kind.protects.dial
+    ]
+    if not relays:
+        raise NothingToCheck
+    for relay, dial in relays:
+        motor = _relay_of(facts, relay)
+        if motor is None:
+            continue
+        rated = motor.kind.ratings(motor.params).current_a
+        if rated is None:
+            yield CannotTell(relay.id, f"What {relay.label} should be set to: {motor.label} has no rated current.")
+            continue
+        open_windings = motor.kind.three_phase and motor.kind.three_phase.ends
+        wanted = [rated, IN_THE_WINDING * rated] if open_windings else [rated]
+        if all(abs(dial / amperes - 1) > DIAL_TOLERANCE for amperes in wanted):
+            low = dial < min(wanted)
+            yield Finding(
+                relay.id,
+                f"{relay.label} is set to {dial:g} A; the nameplate of {motor.label} says {rated:g} A.",
+                "It trips a motor that is only fully loaded." if low else "It lets the motor be overloaded.",
+                relay.id,
+            )
+
+
+RULES = (
+    Rule("motor_overload", "Every motor has an overload relay", motor_has_an_overload_relay),
+    Rule("overload_contact", "Overload relays open the control circuit", overload_contact_opens_the_control_circuit),
+    Rule("dial", "Dials stand at the motor's current", dial_stands_at_the_motors_current),
+)
