@@ -13,7 +13,7 @@ from pytest_benchmark.fixture import BenchmarkFixture
 from server.app import create_app
 from server.config import Config
 from wiretrace.circuit.document import Circuit, Conductor, Device, End
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import HighResistance, Open, Short
 from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.voltmeter import read_voltage
@@ -30,7 +30,7 @@ NAME = "star-delta-timer-first-closure"
 
 def starter() -> tuple[Plant, list[object]]:
     plant = Plant(library_circuit(NAME))
-    return plant, plant.values(initial_state(plant))  # type: ignore[return-value]
+    return plant, plant.values.in_state(initial_state(plant))  # type: ignore[return-value]
 
 
 def many_starters(count: int) -> Circuit:
@@ -57,13 +57,13 @@ def many_starters(count: int) -> Circuit:
 
 def test_operating_point_against_one_linear_solve(benchmark: BenchmarkFixture, median: Median) -> None:
     plant, values = starter()
-    solution = benchmark(lambda: plant.solve(values))  # type: ignore[arg-type]
+    solution = benchmark(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
     size = solution.ac.topology.size
     random = np.random.default_rng(1)
     matrix = random.random((size, size)) + 1j * random.random((size, size)) + size * np.eye(size)
     rhs = random.random(size).astype(complex)
     bare = median(lambda: np.linalg.solve(matrix, rhs))
-    ours = median(lambda: plant.solve(values))  # type: ignore[arg-type]
+    ours = median(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
     benchmark.extra_info.update(unknowns=size, times_one_linear_solve=round(ours / bare, 2))
     assert ours / bare < 6
 
@@ -74,18 +74,21 @@ def test_operating_point_against_ngspice(benchmark: BenchmarkFixture, median: Me
     netlist.write_text(spice_netlist(plant, frame_of(plant, initial_state(plant))), encoding="utf-8")
     command = ["ngspice", "-b", str(netlist)]
     theirs = median(lambda: subprocess.run(command, capture_output=True, check=True), rounds=10)
-    ours = median(lambda: plant.solve(values))  # type: ignore[arg-type]
+    ours = median(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
     benchmark.extra_info.update(ngspice_runs_in_one=round(theirs / ours))
-    benchmark(lambda: plant.solve(values))  # type: ignore[arg-type]
+    benchmark(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
     assert theirs / ours > 20
 
 
 def test_a_reading_in_a_known_state(benchmark: BenchmarkFixture, median: Median) -> None:
     plant, values = starter()
-    solution = plant.solve(values)  # type: ignore[arg-type]
+    solution = plant.equations.solve(values)  # type: ignore[arg-type]
     red, black = End(device="start", terminal="13"), End(device="start", terminal="14")
     benchmark(lambda: read_voltage(plant, solution, red, black))
-    reading, solving = median(lambda: read_voltage(plant, solution, red, black)), median(lambda: plant.solve(values))
+    reading, solving = (
+        median(lambda: read_voltage(plant, solution, red, black)),
+        median(lambda: plant.equations.solve(values)),
+    )
     benchmark.extra_info.update(part_of_one_solve=round(reading / solving, 3))
     assert reading / solving < 0.5
 
@@ -125,10 +128,13 @@ def test_every_fault_in_every_state_between_every_two_terminals(benchmark: Bench
     plant, _ = starter()
     frames = [taken.frames[-1] for taken in take_steps(library_circuit(NAME), library_sequence(NAME))]
     faults = [
-        Fault(kind, ref.place, ref.branch, 300.0 if kind is FaultKind.HIGH_RESISTANCE else 0.0)
+        fault
         for ref in plant.branches
-        for kind in (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE, FaultKind.SHORT)
-        if ref.branch or kind is not FaultKind.SHORT
+        for fault in (
+            Open(ref.place, ref.branch),
+            HighResistance(ref.place, ref.branch, 300.0),
+            *((Short(ref.place, ref.branch),) if ref.branch else ()),
+        )
     ]
 
     def all_readings() -> int:
@@ -137,7 +143,7 @@ def test_every_fault_in_every_state_between_every_two_terminals(benchmark: Bench
     found = benchmark.pedantic(all_readings, rounds=3)
     assert found > 1_000_000
     values = list(frames[-1].values)
-    once = median(lambda: plant.solve(values))
+    once = median(lambda: plant.equations.solve(values))
     readings = len(frames) * len(faults) * (len(terminal_nodes(plant)) ** 2 // 2)
     seconds = float(benchmark.stats.stats.median)
     each = seconds / readings / once
@@ -153,7 +159,7 @@ def test_ten_seconds_of_run_up_have_few_steps(benchmark: BenchmarkFixture, media
     trajectory = run(plant, state, hands, 10 * SECOND)
     values = list(trajectory.frames[-1].values)
     whole = median(lambda: run(plant, state, hands, 10 * SECOND), rounds=20)
-    once = median(lambda: plant.solve(values))
+    once = median(lambda: plant.equations.solve(values))
     benchmark.pedantic(lambda: run(plant, state, hands, 10 * SECOND), rounds=10)
     per_frame = whole / once / len(trajectory.frames)
     benchmark.extra_info.update(frames=len(trajectory.frames), solves_in_one_frame=round(per_frame, 1))
@@ -165,12 +171,12 @@ def test_cost_grows_close_to_linearly(benchmark: BenchmarkFixture, median: Media
     times, sizes = [], []
     for count in (21, 42, 84):
         plant = Plant(many_starters(count))
-        values = plant.values(initial_state(plant))
-        times.append(median(lambda plant=plant, values=values: plant.solve(values), rounds=15))
+        values = plant.values.in_state(initial_state(plant))
+        times.append(median(lambda plant=plant, values=values: plant.equations.solve(values), rounds=15))
         sizes.append(len(plant.devices))
     growth = float(np.log(times[-1] / times[0]) / np.log(sizes[-1] / sizes[0]))
     benchmark.extra_info.update(
         devices=sizes, milliseconds=[round(1e3 * t, 1) for t in times], exponent=round(growth, 2)
     )
-    benchmark.pedantic(lambda: plant.solve(values), rounds=5)
+    benchmark.pedantic(lambda: plant.equations.solve(values), rounds=5)
     assert growth < 1.6

@@ -7,8 +7,9 @@ from typing import Any
 
 from server.app import create_app
 from server.config import Config
-from wiretrace.catalogue.device import Kind, Param, Terminal
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.registry import KINDS
+from wiretrace.catalogue.structure import Param, Terminal
 from wiretrace.circuit.document import Circuit
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"

@@ -134,21 +134,29 @@ def _requests(document: dict[str, Any], chance: random.Random) -> list[tuple[str
     device = chance.choice(document["devices"])["id"]
     wire = chance.choice(document["conductors"])
     probes = {"red": wire["a"], "black": chance.choice(document["conductors"])["b"]}
-    fault = {"kind": chance.choice(("open", "high_resistance", "moved", "bridge", "short", "setting", "operated")),
-             "place": chance.choice((device, wire["id"])), "terminal": wire["a"]["terminal"], "to": wire["b"],
-             "branch": "13-14", "resistance_ohm": 300.0, "slot_us": chance.choice((0, 1, 10_000, 10**9)),
-             "name": "switch", "value": 3}  # fmt: skip
-    state = {"time_us": 0, "devices": {}, "faults": [fault] * chance.choice((0, 1, 1, 20))}
+    place, ohm = {"place": chance.choice((device, wire["id"]))}, {"resistance_ohm": 300.0}
+    times = {"slot_us": chance.choice((0, 1, 10_000, 10**9)), "seed": 3}
+    fault = chance.choice((
+        {"kind": chance.choice(("open", "welded", "wrong_contact")), "branch": "13-14", **place},
+        {"kind": chance.choice(("high_resistance", "short")), "branch": "13-14", **place, **ohm},
+        {"kind": "loose_terminal", "place": device, "terminal": wire["a"]["terminal"], **ohm},
+        {"kind": "bridge", "place": device, "terminal": wire["a"]["terminal"], "to": wire["b"], **ohm},
+        {"kind": "moved", "place": wire["id"], "to": wire["b"], "end": "b"},
+        {"kind": "exchanged", "place": wire["id"], "other": chance.choice(document["conductors"])["id"]},
+        {"kind": chance.choice(("setting", "operated")), "place": device, "name": "switch", "value": True},
+    ))  # fmt: skip
+    faults = [{**fault, **times}] * chance.choice((0, 0, 1, 20))
+    given = {"circuit": document, "state": {"time_us": 0, "devices": {}}, "faults": faults}
     action = {"at_us": 5, "device": device, "operation": chance.choice(("press", "switch", "turn")), "value": True}
     until = chance.choice((1, 10**6, 10**9, 86_400 * 10**6))
     stroke = {"kind": "text", "layer": "texts", "points": [[1, 2]], "text": "K1", "size": 3}
     page = {"title": "Power", "width": 100, "height": 80, "strokes": [stroke, {**stroke, "kind": "line"}]}
     number = chance.choice(("1", "0", "-1", "9" * 30, "9" * 400, "x" * 300, "%00", "1e9", "\u0661"))
     return [
-        ("POST", "/api/simulation/run",
-         {"circuit": document, "state": state, "actions": [action], "until_us": until, "probes": [probes]}),
-        ("POST", "/api/simulation/read", {"circuit": document, "state": state, "probes": [probes] * 3}),
-        ("POST", "/api/simulation/explain", {"circuit": document, "state": state, "probes": probes}),
+        ("POST", "/api/simulation/run", {**given, "actions": [action], "until_us": until, "probes": [probes]}),
+        ("POST", "/api/simulation/read", {**given, "probes": [probes] * 3}),
+        ("POST", "/api/simulation/explain", {**given, "probes": probes}),
+        ("POST", "/api/simulation/seal", {"circuit": document, "faults": faults}),
         ("POST", "/api/check", {"circuit": document}),
         ("POST", "/api/tidy", {"circuit": document, "convention": "nema", "keep": True, "letters": True}),
         ("POST", "/api/pattern", {"pattern": "reversing", "control_voltage_v": 230.0}),

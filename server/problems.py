@@ -11,6 +11,7 @@ from apiflask import APIFlask, HTTPError
 from flask import Response
 from werkzeug.exceptions import HTTPException
 
+from server.store.errors import Conflict, NotFound
 from wiretrace.circuit.document import Frozen
 from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, WiretraceError
 
@@ -39,20 +40,12 @@ class ProblemBody(Frozen):
     current_version: int | None = None
 
 
-class Conflict(Exception):
-    """The job was saved by somebody else since the caller read it."""
-
-    def __init__(self, current_version: int) -> None:
-        super().__init__(current_version)
-        self.current_version = current_version
-
-
-class NotFound(Exception):
-    """There is no such job or circuit."""
-
-
 class UnknownName(Exception):
     """A circuit is called by a name that this process does not know: it has to be sent."""
+
+
+class Withheld(Exception):
+    """Something that is not told while faults are sealed."""
 
 
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Response:
@@ -69,6 +62,7 @@ def register(app: APIFlask) -> None:
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(UnknownName, lambda error: Response(status=204))
+    app.register_error_handler(Withheld, lambda error: problem(403, "withheld", "Not told", str(error)))
     app.register_error_handler(psycopg.OperationalError, _database)
     app.register_error_handler(psycopg_pool.PoolTimeout, _database)
     app.register_error_handler(RecursionError, _too_deep)

@@ -9,7 +9,7 @@ from flask import Response
 from pydantic import Field
 
 from server.api.bodies import CheckedCircuit
-from server.problems import NotFound
+from server.store.errors import NotFound
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, Convention, Frozen, Text
 from wiretrace.circuit.salvage import salvage

@@ -7,9 +7,9 @@ from apiflask import APIBlueprint
 from pydantic import Field, StringConstraints
 
 from server.api.bodies import CheckedCircuit
-from server.problems import NotFound
 from server.store import jobs as store
 from server.store.database import connection
+from server.store.errors import NotFound
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
 from wiretrace.library import library_circuit
 from wiretrace.patterns.choices import Choices

@@ -1,5 +1,7 @@
 """/api/simulation: from a circuit and a state to what happens, what a meter shows, and why."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Annotated, Any, Final, Self
 
 from apiflask import APIBlueprint
@@ -7,9 +9,11 @@ from flask import Response
 from pydantic import Field, StringConstraints, model_validator
 
 from server.api.bodies import CheckedCircuit
+from server.faults import Faults, SealedName, seal, sealed_faults, without_places
 from server.plants import Plants, reference
-from server.problems import UnknownName
+from server.problems import UnknownName, Withheld
 from wiretrace.circuit.document import Frozen
+from wiretrace.errors import WiretraceError
 from wiretrace.explain.reading import explain_reading
 from wiretrace.formats.report import (
     ActionData,
@@ -21,7 +25,6 @@ from wiretrace.formats.report import (
     Time,
     action_from_data,
     explanation_data,
-    faults_from_data,
     reading_data,
     run_data,
     state_from_data,
@@ -48,17 +51,21 @@ UNKNOWN: dict[int | str, Any] = {204: {"description": "The circuit of this `ref`
 class Asked(Frozen):
     """A circuit whole, or named by the `ref` that an earlier answer gave; `state` is what an answer gave back.
 
-    Without a state the circuit is as first put under power.
+    Without a state the circuit is as first put under power. It has these `faults`, or those that were `sealed`.
     """
 
     circuit: CheckedCircuit | None = None
     ref: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")] | None = None
     state: StateData | None = None
+    faults: Faults = ()
+    sealed: SealedName | None = None
 
     @model_validator(mode="after")
     def _one_of_both(self) -> Self:
         if (self.circuit is None) == (self.ref is None):
             raise ValueError("either circuit or ref")
+        if self.faults and self.sealed:
+            raise ValueError("either faults or sealed")
         return self
 
 
@@ -76,6 +83,18 @@ class RunAnswer(RunData):
     ref: str
 
 
+class SealRequest(Frozen):
+    circuit: CheckedCircuit
+    faults: Faults
+
+
+class Sealed(Frozen):
+    """The name of a sealed set of faults, and the `ref` of the circuit that it belongs to."""
+
+    sealed: str
+    ref: str
+
+
 class ReadRequest(Asked):
     probes: Annotated[tuple[Probes, ...], Field(max_length=MAX_PROBES)]
 
@@ -86,6 +105,16 @@ class ReadAnswer(Frozen):
 
 class ExplainRequest(Asked):
     probes: Probes
+
+
+@blueprint.post("/seal")
+@blueprint.input(SealRequest, arg_name="body")
+@blueprint.output(Sealed)
+def seal_faults(body: SealRequest) -> Sealed:
+    """Give faults of a circuit a name, by which it can be run under them while nobody is told of them again."""
+    ref = reference(body.circuit)
+    _plants.plant(ref, body.circuit, body.faults)
+    return Sealed(sealed=seal(ref, body.faults), ref=ref)
 
 
 @blueprint.post("/run")
@@ -101,8 +130,9 @@ def run_circuit(body: RunRequest) -> Response:
     plant, ref = _plant(body)
     actions = [action_from_data(action) for action in body.actions]
     page = max(20, min(PAGE, PAGE_PARTS // (len(plant.nodes) + len(plant.branches) + 1)))
-    trajectory = run(plant, _state(plant, body.state), actions, body.until_us, page)
-    data = run_data(plant, trajectory, body.probes, changes_only=True)
+    with _told(body):
+        trajectory = run(plant, _state(plant, body.state), actions, body.until_us, page)
+        data = run_data(plant, trajectory, body.probes, changes_only=True)
     text = RunAnswer.model_construct(**vars(data), ref=ref).model_dump_json()
     return Response(text, mimetype="application/json")
 
@@ -114,10 +144,10 @@ def run_circuit(body: RunRequest) -> Response:
 def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
     plant, _ = _plant(body)
-    frame = frame_of(plant, _state(plant, body.state))
-    return ReadAnswer(
-        readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in body.probes)
-    )
+    with _told(body):
+        frame = frame_of(plant, _state(plant, body.state))
+        readings = tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in body.probes)
+    return ReadAnswer(readings=readings)
 
 
 @blueprint.post("/explain")
@@ -125,10 +155,21 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
 @blueprint.output(ExplanationData)
 @blueprint.doc(responses=UNKNOWN)
 def explain(body: ExplainRequest) -> ExplanationData:
-    """Why the meter shows what it shows in a state."""
+    """Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them."""
+    if body.sealed:
+        raise Withheld("Why a meter shows what it shows is not told while the faults are sealed.")
     plant, _ = _plant(body)
     frame = frame_of(plant, _state(plant, body.state))
     return explanation_data(plant, explain_reading(plant, frame, body.probes.red, body.probes.black))
+
+
+@contextmanager
+def _told(body: Asked) -> Iterator[None]:
+    """Errors of a run, without their places where the faults are sealed."""
+    try:
+        yield
+    except WiretraceError as error:
+        raise (without_places(error) if body.sealed else error) from None
 
 
 def _state(plant: Plant, data: StateData | None) -> State:
@@ -141,4 +182,5 @@ def _plant(body: Asked) -> tuple[Plant, str]:
     circuit = body.circuit or _plants.circuit(ref)
     if circuit is None:
         raise UnknownName
-    return _plants.plant(ref, circuit, faults_from_data(body.state.faults) if body.state else ()), ref
+    faults = sealed_faults(body.sealed, ref) if body.sealed else body.faults
+    return _plants.plant(ref, circuit, faults), ref

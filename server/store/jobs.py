@@ -8,7 +8,7 @@ from psycopg import Connection
 from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
-from server.problems import Conflict, NotFound
+from server.store.errors import Conflict, NotFound
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from psycopg.errors import ForeignKeyViolation, NumericValueOutOfRange
 from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
-from server.problems import NotFound
+from server.store.errors import NotFound
 
 
 @dataclass(frozen=True)

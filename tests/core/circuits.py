@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
 from wiretrace.faults.fault import Fault
@@ -94,7 +93,6 @@ class Bench:
         """From now on these faults, as data or in words, and no others."""
         read = tuple(fault_from_text(self.plant.circuit, f) if isinstance(f, str) else f for f in faults)
         self.plant = Plant(self.plant.circuit, read)
-        self.state = replace(self.state, faults=read)
 
     def wait(self, seconds: float) -> None:
         until = self.state.time_us + round(seconds * SECOND)

@@ -6,7 +6,8 @@ from click.testing import CliRunner
 from tests.core.circuits import Bench, end
 from wiretrace.cli.main import main
 from wiretrace.errors import MeasurementRefused, UnknownTarget
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import Open
+from wiretrace.faults.fault import Fault
 from wiretrace.instruments.clamp import read_current
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, read_voltage
@@ -33,7 +34,7 @@ def test_a_coil_reads_its_wire_and_what_lies_in_parallel() -> None:
 
 
 def test_an_open_coil_reads_what_is_left_beside_it() -> None:
-    reading = ohms(dead(Fault(FaultKind.OPEN, "contactor", "coil")), "contactor:A1", "contactor:A2")
+    reading = ohms(dead(Open("contactor", "coil")), "contactor:A1", "contactor:A2")
     assert reading.display == "22.04 k"
 
 

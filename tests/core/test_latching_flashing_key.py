@@ -7,7 +7,7 @@ from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
 from wiretrace.circuit.document import Circuit
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import Open, Short, Welded
 from wiretrace.formats.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import tidy
 from wiretrace.simulation.race import find_races
@@ -148,9 +148,9 @@ def test_faults_and_reasons_know_them() -> None:
     assert stuck.says("k1") == "reset"
     made = Bench(bay())
     faults = [
-        Fault(FaultKind.OPEN, "k1", "set"),
-        Fault(FaultKind.WELDED, "k1", "11-14"),
-        Fault(FaultKind.SHORT, "k3", "coil"),
+        Open("k1", "set"),
+        Welded("k1", "11-14"),
+        Short("k3", "coil"),
     ]
     assert len(list(sweep(made.plant, made.frame, faults))) == 3
     said = explain_reading(made.plant, made.frame, end("k1:14"), end("g1:N"))

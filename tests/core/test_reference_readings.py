@@ -9,7 +9,7 @@ import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, reference_circuit, wire
 from wiretrace.circuit.document import Circuit, Stray
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import HighResistance, Open
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.engine import Frame
 
@@ -23,9 +23,9 @@ SPOTS = {
     "V across K1 21-22": ("contactor:21", "contactor:22"),
     "V across H2": ("stopped-lamp:X1", "stopped-lamp:X2"),
 }
-COIL_OPEN = Fault(FaultKind.OPEN, "contactor", "coil")
-RUN_LAMP_OUT = Fault(FaultKind.OPEN, "run-lamp", "lamp")
-STOPPED_LAMP_OUT = Fault(FaultKind.OPEN, "stopped-lamp", "lamp")
+COIL_OPEN = Open("contactor", "coil")
+RUN_LAMP_OUT = Open("run-lamp", "lamp")
+STOPPED_LAMP_OUT = Open("stopped-lamp", "lamp")
 
 # The reference netlists tie every wire to earth, so that none floats. A reading across an open
 # contact with nothing behind it shows what that lets through: 0.01 V asks for this much.
@@ -91,7 +91,7 @@ def test_start_stop_readings(name: str, row: dict[str, str]) -> None:
 def test_high_resistance_joint(row: dict[str, str]) -> None:
     """The joint lies in the conductor from wire 4 to the coil."""
     circuit = reference_circuit("start-stop-overload-line")
-    joint = Fault(FaultKind.HIGH_RESISTANCE, "c4", resistance_ohm=float(row["joint ohm"]))
+    joint = HighResistance("c4", resistance_ohm=float(row["joint ohm"]))
     # The lamps draw no current in the reference: their drop would move the second decimal.
     bench = Bench(circuit, [joint, RUN_LAMP_OUT, STOPPED_LAMP_OUT])
     bench.do("motor-breaker", "switch", False)
@@ -111,7 +111,7 @@ def test_a_coil_that_needs_85_percent_fails_from_about_200_ohm_but_holds_with_te
     circuit = reference_circuit("start-stop-overload-line")
 
     def picks_up(ohm: float) -> bool:
-        bench = Bench(circuit, [Fault(FaultKind.HIGH_RESISTANCE, "c4", resistance_ohm=ohm)])
+        bench = Bench(circuit, [HighResistance("c4", resistance_ohm=ohm)])
         bench.do("start", "press")
         return bench.says("contactor") == "in"
 
@@ -121,7 +121,7 @@ def test_a_coil_that_needs_85_percent_fails_from_about_200_ohm_but_holds_with_te
     bench = Bench(circuit)
     bench.do("start", "press")
     bench.do("start", "press", False)
-    bench.fail(Fault(FaultKind.HIGH_RESISTANCE, "c4", resistance_ohm=2000))
+    bench.fail(HighResistance("c4", resistance_ohm=2000))
     bench.wait(1.0)
     assert bench.says("contactor") == "in"
 

@@ -13,7 +13,7 @@ from wiretrace.checks.check import check
 from wiretrace.circuit.document import Circuit, Conductor
 from wiretrace.circuit.nets import nets
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.wires import Moved
 from wiretrace.formats.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.simulation.engine import frame_of, initial_state
@@ -90,7 +90,7 @@ def test_a_row_longer_than_calls_can_be_nested_is_laid_out() -> None:
 def test_compiling_with_faults_on_every_wire(make: Callable[[int], Circuit]) -> None:
     def work(one: Circuit) -> None:
         to = end(f"{one.devices[0].id}:L1")
-        Plant(one, [Fault(FaultKind.MOVED, w.id, end="a", to=to) for w in one.conductors])
+        Plant(one, [Moved(w.id, end="a", to=to) for w in one.conductors])
 
     assert growth(work, make, 150) < MOST
 

@@ -4,13 +4,15 @@ import numpy as np
 import pytest
 
 from tests.core.circuits import Bench
-from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import End
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import HighResistance, Open, Short, Welded, WrongContact
+from wiretrace.faults.fault import Fault
+from wiretrace.faults.wires import Exchanged
 from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit
-from wiretrace.simulation.engine import frame_of, initial_state
+from wiretrace.simulation.engine import frame_of
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.sweep import sweep, terminal_nodes
 
@@ -21,21 +23,20 @@ def branch_faults(plant: Plant) -> list[Fault]:
     """Open, high resistance and short of every element, open and high resistance of every conductor."""
     found = []
     for ref in plant.branches:
-        found.append(Fault(FaultKind.OPEN, ref.place, ref.branch))
-        found.append(Fault(FaultKind.HIGH_RESISTANCE, ref.place, ref.branch, 300.0))
+        found.append(Open(ref.place, ref.branch))
+        found.append(HighResistance(ref.place, ref.branch, 300.0))
         if ref.branch:
-            found.append(Fault(FaultKind.SHORT, ref.place, ref.branch))
+            found.append(Short(ref.place, ref.branch))
         if ref.role is Role.CONTACT:
-            found.append(Fault(FaultKind.WELDED, ref.place, ref.branch))
-            found.append(Fault(FaultKind.WRONG_CONTACT, ref.place, ref.branch))
+            found.append(Welded(ref.place, ref.branch))
+            found.append(WrongContact(ref.place, ref.branch))
     return found
 
 
 def solved(bench: Bench, fault: Fault) -> np.ndarray:
     """The same readings by solving the circuit with the fault and reading pair by pair."""
     plant = Plant(bench.plant.circuit, [fault])
-    state = type(bench.state)(bench.state.time_us, bench.state.devices, plant.faults)
-    point = frame_of(plant, state).point
+    point = frame_of(plant, bench.state).point
     ends = [(item.id, terminal.name) for item in plant.devices.values() for terminal in item.structure.terminals]
     spots = [End(device=device, terminal=name) for device, name in ends]
     return np.array([[abs(read_voltage(plant, point, red, black).voltage_v) for black in spots[::7]] for red in spots])
@@ -55,7 +56,7 @@ def test_sweep_agrees_with_solving_each_fault(name: str, held: bool) -> None:
         for text in ("M1:U1=to M1:PE", "F1:2=to G1:N 100ohm", "K1:A1=open", "K1:13=to M1:PE 5kohm")
     ]
     wires = [wire.id for wire in bench.plant.circuit.conductors]
-    faults += [Fault(FaultKind.EXCHANGED, wires[6], other=wires[9], other_end="b")]
+    faults += [Exchanged(wires[6], other=wires[9], other_end="b")]
     for fault, shown in zip(faults, sweep(bench.plant, bench.frame, faults), strict=True):
         expected = solved(bench, fault)
         off = np.abs(shown[:, ::7] - expected).max()
@@ -64,9 +65,8 @@ def test_sweep_agrees_with_solving_each_fault(name: str, held: bool) -> None:
 
 def test_a_healthy_sweep_is_the_map_itself() -> None:
     bench = Bench(library_circuit("start-stop-overload-line"))
-    nothing = Fault(FaultKind.HIGH_RESISTANCE, "c4", resistance_ohm=0.0)
+    nothing = HighResistance("c4", resistance_ohm=0.0)
     shown = next(iter(sweep(bench.plant, bench.frame, [nothing])))
     assert shown.shape == (len(terminal_nodes(bench.plant)),) * 2
     assert (shown == shown.T).all()
     assert shown.max() == pytest.approx(400, abs=1.0)
-    assert initial_state(bench.plant).faults == ()

@@ -5,7 +5,8 @@ import pytest
 from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.circuit.document import Conductor
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import Open
+from wiretrace.faults.fault import Fault
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.reach import Standing
 
@@ -57,7 +58,7 @@ def test_a_short_circuit_is_limited_by_resistance_and_leakage() -> None:
 
 
 def test_an_open_primary_feeds_nothing() -> None:
-    dead = bench(10.0, (Fault(FaultKind.OPEN, "t1", "primary"),))
+    dead = bench(10.0, (Open("t1", "primary"),))
     assert volts(dead, "t1:2.1", "t1:2.2") == 0
     assert dead.says("t1") == "dead"
     told = explain_reading(dead.plant, dead.frame, end("t1:2.1"), end("t1:2.2"))

@@ -4,7 +4,10 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue import travel
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
     Operation,
@@ -17,9 +20,6 @@ from wiretrace.catalogue.device import (
     When,
     number,
 )
-from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Does
 
 POLES: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 

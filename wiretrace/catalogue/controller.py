@@ -4,21 +4,10 @@ from collections.abc import Iterator, Mapping
 from typing import Final
 
 from wiretrace.catalogue import ladder
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    Part,
-    Role,
-    Scalar,
-    Terminal,
-    View,
-    number,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Operating
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Scalar, Terminal, View, number
 
 VOLTS: Final = {"24 V DC": 24.0, "120 V AC": 120.0, "230 V AC": 230.0}
 EXAMPLE: Final = "Q1 = (I1 or Q1) and I2"
@@ -45,7 +34,9 @@ class Controller(Kind):
         Param("scan_ms", "Scan time", 20.0, "ms", 1.0, 500.0),
         Param("supply_power_w", "Power taken", 4.0, "W", 0.5, 50.0),
         Param("input_ma", "Current of an input", 4.0, "mA", 0.5, 20.0),
-        Param("program", "Program", EXAMPLE, help="One rung a line, such as Q1 = (I1 or Q1) and not I2."),
+        Param(
+            "program", "Program", EXAMPLE, help="One rung a line, such as Q1 = (I1 or Q1) and not I2.", set_on_site=True
+        ),
     )
     terminals = tuple(
         Terminal(name)

@@ -4,11 +4,13 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Ratings
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
     Figure,
-    Kind,
     Operation,
     Param,
     Params,
@@ -18,8 +20,6 @@ from wiretrace.catalogue.device import (
     View,
     number,
 )
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Does, Ratings
 
 
 class CurrentTransformer(Kind):
@@ -124,7 +124,7 @@ class Ammeter(Kind):
     letter_nema = "AM"
     mounting = "door"
     params = (
-        Param("scale_a", "Scale at rated current", 5.0, "A", 0.1, 5000.0),
+        Param("scale_a", "Scale at rated current", 5.0, "A", 0.1, 5000.0, set_on_site=True),
         Param("rated_a", "Rated current of the movement", 5.0, "A", 0.1, 100.0),
         Param("resistance_ohm", "Resistance", 0.02, "ohm", 1e-4, 10.0),
     )
@@ -153,7 +153,7 @@ class DigitalAmmeter(Kind):
     letter_nema = "AM"
     mounting = "door"
     params = (
-        Param("primary_a", "Primary current set", 50.0, "A", 1.0, 5000.0),
+        Param("primary_a", "Primary current set", 50.0, "A", 1.0, 5000.0, set_on_site=True),
         Param("secondary_a", "Secondary current set", 5.0, "A", 1.0, 5.0),
         Param("input_ohm", "Resistance of the input", 0.01, "ohm", 1e-4, 1.0),
         Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),

@@ -3,11 +3,13 @@
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does, Ratings
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
     Figure,
-    Kind,
     Operation,
     Param,
     Params,
@@ -17,8 +19,6 @@ from wiretrace.catalogue.device import (
     View,
     number,
 )
-from wiretrace.catalogue.element import Signal, Value
-from wiretrace.catalogue.purpose import Does, Ratings
 
 EARTH_LINK_OHM: Final = 0.01
 

@@ -4,16 +4,10 @@ import math
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
-from wiretrace.catalogue.device import (
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    View,
-    number,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Moved, Operating, Ratings
+from wiretrace.catalogue.structure import DeviceState, Param, Params, View, number
 
 DC_COIL_S = 0.02
 """Inductance over resistance of a coil for direct current, seconds."""

@@ -2,9 +2,9 @@
 
 from collections.abc import Mapping
 
-from wiretrace.catalogue.device import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 from wiretrace.catalogue.timers import SUPPLY, Timer
 
 
@@ -15,8 +15,8 @@ class Flasher(Timer):
     title = "Flashing relay"
     rank = 55
     params = (
-        Param("on_s", "Time on", 0.5, "s", 0.2, 600.0),
-        Param("off_s", "Time off", 0.5, "s", 0.2, 600.0),
+        Param("on_s", "Time on", 0.5, "s", 0.2, 600.0, set_on_site=True),
+        Param("off_s", "Time off", 0.5, "s", 0.2, 600.0, set_on_site=True),
         *SUPPLY,
     )
     terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))

@@ -2,16 +2,10 @@
 
 from collections.abc import Iterator, Mapping
 
-from wiretrace.catalogue.device import (
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    Part,
-    View,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import DeviceState, Param, Params, Part, View
 
 
 class MechanicalInterlock(Kind):

@@ -1,7 +1,7 @@
 """Key switch: who has the key may turn it."""
 
-from wiretrace.catalogue.device import Operation, Part
 from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.structure import Operation, Part
 from wiretrace.catalogue.two_position import TwoPosition
 
 

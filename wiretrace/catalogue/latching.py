@@ -3,10 +3,12 @@
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Ratings
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
-    Kind,
     Operation,
     Param,
     Params,
@@ -16,8 +18,6 @@ from wiretrace.catalogue.device import (
     View,
     number,
 )
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Does, Moved, Ratings
 
 COILS = {"set": ("A1", "A2"), "reset": ("B1", "B2")}
 

@@ -3,20 +3,10 @@
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    Part,
-    Role,
-    Terminal,
-    View,
-    number,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 
 
 class Lamp(Kind):

@@ -2,19 +2,10 @@
 
 from collections.abc import Mapping
 
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Operation,
-    Params,
-    Part,
-    Role,
-    Terminal,
-    View,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.structure import Branch, DeviceState, Operation, Params, Part, Role, Terminal, View
 from wiretrace.catalogue.two_position import TwoPosition
 
 

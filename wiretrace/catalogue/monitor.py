@@ -5,20 +5,10 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    Part,
-    Role,
-    Terminal,
-    View,
-    number,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Operating
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 
 PAIRS: Final = ("L1-L2", "L2-L3", "L3-L1")
 
@@ -38,12 +28,12 @@ class PhaseMonitor(Kind):
     letter_nema = "PM"
     mounting = "plate"
     params = (
-        Param("line_voltage_v", "Line voltage", 400.0, "V", 100.0, 690.0),
-        Param("under_percent", "Undervoltage below", 85.0, "%", 50.0, 99.0),
-        Param("over_percent", "Overvoltage above", 115.0, "%", 101.0, 140.0),
-        Param("voltage_delay_s", "Delay for under- and overvoltage", 1.0, "s", 0.05, 60.0),
-        Param("unbalance_percent", "Unbalance above", 5.0, "%", 1.0, 20.0),
-        Param("unbalance_delay_s", "Delay for unbalance", 2.0, "s", 0.05, 60.0),
+        Param("line_voltage_v", "Line voltage", 400.0, "V", 100.0, 690.0, set_on_site=True),
+        Param("under_percent", "Undervoltage below", 85.0, "%", 50.0, 99.0, set_on_site=True),
+        Param("over_percent", "Overvoltage above", 115.0, "%", 101.0, 140.0, set_on_site=True),
+        Param("voltage_delay_s", "Delay for under- and overvoltage", 1.0, "s", 0.05, 60.0, set_on_site=True),
+        Param("unbalance_percent", "Unbalance above", 5.0, "%", 1.0, 20.0, set_on_site=True),
+        Param("unbalance_delay_s", "Delay for unbalance", 2.0, "s", 0.05, 60.0, set_on_site=True),
         Param("lost_percent", "Phase counts as lost below", 60.0, "%", 10.0, 84.0),
         Param("loss_delay_s", "Delay for a lost phase", 0.1, "s", 0.05, 60.0),
         Param("watches_sequence", "Watches the phase sequence", True),

@@ -6,11 +6,15 @@ from collections.abc import Iterator, Mapping
 from functools import lru_cache
 from typing import ClassVar, Final
 
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, Nameplate, fit
+from wiretrace.catalogue.purpose import Against, Does, Moved, Operating, Protects, Ratings, Windings
+from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Drive, Load, acceleration, next_mark
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
     Figure,
-    Kind,
     Param,
     Params,
     Part,
@@ -20,10 +24,6 @@ from wiretrace.catalogue.device import (
     When,
     number,
 )
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, Nameplate, fit
-from wiretrace.catalogue.purpose import Against, Does, Moved, Operating, Protects, Ratings, Windings
-from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Drive, Load, acceleration, next_mark
 
 TURN: Final = cmath.exp(2j * math.pi / 3)
 FED_FROM: Final = 0.05

@@ -5,10 +5,12 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue import thermal
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
-    Kind,
     Operation,
     Param,
     Params,
@@ -18,8 +20,6 @@ from wiretrace.catalogue.device import (
     View,
     number,
 )
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
 
 HEATERS: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
@@ -56,10 +56,10 @@ class OverloadRelay(Kind):
     letter_nema = "OL"
     mounting = "plate"
     params = (
-        Param("dial_a", "Dial", 4.0, "A", 0.1, 630.0, help="Set to the motor's nameplate current."),
+        Param("dial_a", "Dial", 4.0, "A", 0.1, 630.0, help="Set to the motor's nameplate current.", set_on_site=True),
         Param("works_by", "Kind", BIMETAL, choices=(BIMETAL, MELTING_ALLOY, ELECTRONIC, DASHPOT)),
         thermal.CLASS_PARAM,
-        Param("automatic_reset", "Automatic reset", False, help="Never on a machine that can hurt."),
+        Param("automatic_reset", "Automatic reset", False, help="Never on a machine that can hurt.", set_on_site=True),
         Param("feels_phase_loss", "Sensitive to phase loss", True),
         Param("ambient_c", "Ambient temperature", 20.0, "degC", -25.0, 70.0),
         Param("ambient_compensated", "Compensated for the ambient", True),

@@ -55,6 +55,16 @@ class Moved(StrEnum):
     BY_PROGRAM = "program"
 
 
+class Breaks(StrEnum):
+    """What can happen to an element of a device."""
+
+    OPENS = "opens"
+    BAD_JOINT = "bad joint"
+    SHORTS = "shorts"
+    WELDS = "welds"
+    WRONG = "wrong contact"  # wired to, or built in, the wrong way round
+
+
 class Against(StrEnum):
     SHORT_CIRCUIT = "short circuit"
     OVERLOAD = "overload"

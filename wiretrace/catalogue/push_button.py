@@ -2,17 +2,8 @@
 
 from typing import Final
 
-from wiretrace.catalogue.device import (
-    Branch,
-    Operation,
-    Param,
-    Params,
-    Part,
-    Role,
-    Terminal,
-    When,
-)
 from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When
 from wiretrace.catalogue.two_position import TwoPosition
 
 HAS_NC: Final = When("contacts", ("NC", "NO + NC"))

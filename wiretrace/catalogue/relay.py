@@ -3,18 +3,10 @@
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Operation,
-    Params,
-    Part,
-    Role,
-    Terminal,
-)
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
 from wiretrace.catalogue.element import CONTACT_OHM, Value
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import Branch, DeviceState, Operation, Params, Part, Role, Terminal
 
 
 class ControlRelay(Electromagnet):

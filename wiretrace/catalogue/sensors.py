@@ -3,10 +3,12 @@
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
-    Kind,
     Operation,
     Param,
     Params,
@@ -16,8 +18,6 @@ from wiretrace.catalogue.device import (
     View,
     number,
 )
-from wiretrace.catalogue.element import Signal, Value
-from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 
 _ACTUATE: Final = (Operation("actuate", "Something in front", "toggle"),)
 

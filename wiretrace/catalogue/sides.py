@@ -1,7 +1,8 @@
 """By which terminals a part is fed and leads on, and which part of a device leads the others."""
 
-from wiretrace.catalogue.device import Kind, Part, Role
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.structure import Part, Role
 
 
 def sides(kind: Kind, part: Part) -> tuple[tuple[str, ...], tuple[str, ...]]:

@@ -4,10 +4,12 @@ import cmath
 import math
 from collections.abc import Mapping
 
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
-    Kind,
     Operation,
     Param,
     Params,
@@ -17,8 +19,6 @@ from wiretrace.catalogue.device import (
     View,
     number,
 )
-from wiretrace.catalogue.element import Signal, Value
-from wiretrace.catalogue.purpose import Does
 
 PHASES = ("L1", "L2", "L3")
 EARTH_LINK_OHM = 0.01

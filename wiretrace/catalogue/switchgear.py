@@ -5,10 +5,12 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue import thermal
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
-    Kind,
     Operation,
     Param,
     Params,
@@ -19,8 +21,6 @@ from wiretrace.catalogue.device import (
     When,
     number,
 )
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
 
 POLE_PAIRS: Final = (("1", "2"), ("3", "4"), ("5", "6"), ("7", "8"))
 POLE_NEMA: Final = (("L1", "T1"), ("L2", "T2"), ("L3", "T3"), ("L4", "T4"))
@@ -192,7 +192,7 @@ class MotorStarter(Kind):
     letter_nema = "MMS"
     mounting = "plate"
     params = (
-        Param("dial_a", "Dial", 4.0, "A", 0.1, 100.0, help="Set to the motor's nameplate current."),
+        Param("dial_a", "Dial", 4.0, "A", 0.1, 100.0, help="Set to the motor's nameplate current.", set_on_site=True),
         thermal.CLASS_PARAM,
         Param("pole_resistance_ohm", "Resistance of a pole", 0.05, "ohm", 1e-4, 20.0),
     )

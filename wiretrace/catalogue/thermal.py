@@ -9,7 +9,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Final
 
-from wiretrace.catalogue.device import DeviceState, Param, Scalar
+from wiretrace.catalogue.structure import DeviceState, Param, Scalar
 
 TRIP_HEAT: Final = 1.15**2
 RESET_HEAT: Final = 1.0

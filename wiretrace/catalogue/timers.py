@@ -3,20 +3,10 @@
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    Part,
-    Role,
-    Terminal,
-    View,
-    number,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Ratings
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 
 SUPPLY: Final = (
     Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),
@@ -80,7 +70,7 @@ class TimerRelay(Timer):
     rank = 40
     params = (
         Param("mode", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
-        Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0),
+        Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0, set_on_site=True),
         *SUPPLY,
     )
     terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))
@@ -129,8 +119,8 @@ class StarDeltaTimer(Timer):
     title = "Star-delta timer"
     rank = 50
     params = (
-        Param("star_s", "Time in star", 5.0, "s", 0.1, 600.0),
-        Param("dead_time_ms", "Dead time", 50.0, "ms", 10.0, 500.0),
+        Param("star_s", "Time in star", 5.0, "s", 0.1, 600.0, set_on_site=True),
+        Param("dead_time_ms", "Dead time", 50.0, "ms", 10.0, 500.0, set_on_site=True),
         *SUPPLY,
     )
     terminals = tuple(Terminal(name) for name in ("A1", "A2", "17", "18", "28"))

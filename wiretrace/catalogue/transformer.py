@@ -3,21 +3,10 @@
 import math
 from collections.abc import Mapping
 
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Param,
-    Params,
-    Part,
-    Role,
-    Terminal,
-    View,
-    When,
-    number,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does, Ratings
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, When, number
 
 PLAIN = When("taps", ("no taps",))
 TAPPED = When("taps", ("taps at 95 and 105 %",))

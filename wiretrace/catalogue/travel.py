@@ -10,7 +10,7 @@ State variables: ``position``, ``driven`` (where it is heading) and ``moves_at_u
 from typing import Final
 
 from wiretrace.catalogue import device
-from wiretrace.catalogue.device import DeviceState
+from wiretrace.catalogue.structure import DeviceState
 
 REST: Final = 0
 UNDER_WAY: Final = 1

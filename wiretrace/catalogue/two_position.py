@@ -4,16 +4,9 @@ from collections.abc import Mapping
 from typing import ClassVar
 
 from wiretrace.catalogue import travel
-from wiretrace.catalogue.device import (
-    Branch,
-    DeviceState,
-    Kind,
-    Params,
-    Role,
-    Terminal,
-    View,
-)
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.structure import Branch, DeviceState, Params, Role, Terminal, View
 
 
 class TwoPosition(Kind):

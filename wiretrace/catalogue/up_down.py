@@ -5,11 +5,13 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue.device import (
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
+from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
     Figure,
-    Kind,
     Operation,
     Param,
     Params,
@@ -20,8 +22,6 @@ from wiretrace.catalogue.device import (
     When,
     number,
 )
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 
 _COMMON_FIRST: Final = When("layout", ("common 1, up 2, down 3",))
 _COMMON_MIDDLE: Final = When("layout", ("up 1, common 2, down 3",))

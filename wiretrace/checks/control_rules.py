@@ -7,7 +7,7 @@ from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.checks.facts import Coil, Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.circuit.checked import Installed
-from wiretrace.simulation.plant import BranchRef
+from wiretrace.simulation.wiring import BranchRef
 
 COIL_TOLERANCE = 0.15
 

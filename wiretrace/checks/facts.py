@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from wiretrace.catalogue.device import Role
 from wiretrace.catalogue.purpose import Against, Does, Moved
+from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import Circuit, End
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.simulation.plant import BranchRef, Plant
+from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.wiring import BranchRef
 
 Closed = Callable[[BranchRef], bool]
 
@@ -146,7 +147,7 @@ class Facts:
     @cached_property
     def poles(self) -> tuple[Pole, ...]:
         return tuple(
-            Pole(self.plant.node_of[item.id, terminal], item.id, terminal, what)
+            Pole(self.plant.wiring.node_of[item.id, terminal], item.id, terminal, what)
             for item in self.items
             for terminal, (what, _) in item.kind.poles.items()
         )
@@ -296,7 +297,7 @@ class Facts:
 
     def contacts_of(self, device: str) -> list[BranchRef]:
         """All contacts of a device, wired or not."""
-        indexes = self.plant.branches_of[device]
+        indexes = self.plant.wiring.branches_of[device]
         return [ref for index, _ in indexes if (ref := self.plant.branches[index]).role is Role.CONTACT]
 
     @cached_property

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from wiretrace.catalogue.device import Role
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import Role
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.circuit.checked import Installed

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from wiretrace.catalogue.device import number
 from wiretrace.catalogue.purpose import Against, Does, Protects
+from wiretrace.catalogue.structure import number
 from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of

@@ -11,7 +11,7 @@ from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
 from wiretrace.circuit.checked import Installed
-from wiretrace.simulation.plant import BranchRef
+from wiretrace.simulation.wiring import BranchRef
 
 
 def _opposing(facts: Facts) -> list[tuple[Installed, Installed]]:

@@ -8,8 +8,9 @@ from typing import Any, Final
 
 from pydantic import ValidationError
 
-from wiretrace.catalogue.device import Kind, Param, Structure
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.registry import KINDS
+from wiretrace.catalogue.structure import Param, Structure
 from wiretrace.circuit.document import (
     FORMAT,
     MAX_CONDUCTORS,

@@ -5,7 +5,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.structure import Role
 from wiretrace.explain.wording import element_name, listed
 from wiretrace.instruments.clamp import Current, display, read_current
 from wiretrace.simulation.engine import Frame
@@ -49,7 +49,7 @@ def _feeds(plant: Plant, frame: Frame, conductors: Sequence[str]) -> tuple[Fed, 
     values = list(frame.values)
     for name in conductors:
         values[plant.branch_index(name)] = None
-    now, without = plant.signals(frame.point), plant.signals(plant.solve(values))
+    now, without = plant.signals(frame.point), plant.signals(plant.equations.solve(values))
     found = []
     for item in plant.devices.values():
         for branch in item.structure.branches:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
@@ -113,7 +113,7 @@ def _near(plant: Plant, frame: Frame, reading: Reading) -> list[Installed]:
             ref = plant.branches[number]
             if ref.role is Role.CONTACT:
                 devices.setdefault(ref.place)
-            for far in plant.across(number) if conducts[number] else ():
+            for far in plant.equations.across(number) if conducts[number] else ():
                 if far not in seen:
                     seen.add(far)
                     ways.append(far)
@@ -130,7 +130,9 @@ def _influences(plant: Plant, frame: Frame, reading: Reading, tried: Sequence[In
         for name in contacts:
             index = plant.branch_index(item.id, name)
             values[index] = closed if values[index] is None else None
-        other = read_voltage(plant, plant.solve(values), reading.red, reading.black, coupling=reading.coupling)
+        other = read_voltage(
+            plant, plant.equations.solve(values), reading.red, reading.black, coupling=reading.coupling
+        )
         if abs(other.voltage_v - reading.voltage_v) > NOTICEABLE_V:
             found.append(Influence(item.id, other.voltage_v, other.display))
     order = {name: place for place, name in enumerate(plant.devices)}

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import End
 from wiretrace.explain.wording import element_name, listed
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance
@@ -45,7 +45,7 @@ def explain_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resi
 
 
 def _ways(plant: Plant, frame: Frame, red: End, black: End) -> list[tuple[Role, Way]]:
-    dead = plant.solve_dead(frame.values)
+    dead = plant.equations.solve_dead(frame.values)
     a, b = plant.node(red), plant.node(black)
     if a == b or not dead.joined(a, b):
         return []
@@ -68,7 +68,7 @@ def _opens(plant: Plant, frame: Frame, reading: Resistance) -> list[str]:
             for name in contacts:
                 index = plant.branch_index(item.id, name)
                 values[index] = item.kind.contact_value(item.params) if values[index] is None else None
-            if plant.solve_dead(values).joined(a, b) != (reading.resistance_ohm is not None):
+            if plant.equations.solve_dead(values).joined(a, b) != (reading.resistance_ohm is not None):
                 found.append(item.id)
     return found
 

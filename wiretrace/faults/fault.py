@@ -1,59 +1,114 @@
-"""Faults as data: what is wrong, where, and from when on."""
+"""What all faults have in common: when they are there, and what they may change.
 
+A kind of fault is one type (`kinds`). It states once whether it fits a circuit and what it changes: the value of a
+branch that is there anyway, branches of its own, a parameter, a movement, something done by hand.
+"""
+
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
-from typing import Final
+from typing import Annotated, Final, Protocol
 
+from pydantic import ConfigDict, Field
+
+from wiretrace.catalogue.element import Value
+from wiretrace.catalogue.structure import Role
+from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
 
+JOINT_OHM: Final = 1e-4
+"""Resistance of a sound joint at a terminal."""
+SHORTEST_SLOT_US: Final = 10_000
+"""A joint that comes and goes within half a period has no steady state to compute."""
+SLOTS_AHEAD: Final = 64
+"""How far a change is looked for; a fair coin falls that often on one side once in 10^19."""
 
-class FaultKind(StrEnum):
-    """What can be wrong, with the fields of `Fault` that tell where and how.
+Setting = bool | int | float | str
+Microseconds = Annotated[int, Field(ge=0, le=2**53)]
 
-    An element is a device (`place`) and one of its branches (`branch`); a conductor is a `place`
-    without a branch; a clamp is a `place` with a `terminal`.
-    """
 
-    OPEN = "open"  # element, conductor or clamp
-    HIGH_RESISTANCE = "high_resistance"  # the same, `resistance_ohm` in series
-    SHORT = "short"  # element, `resistance_ohm` across it
-    WELDED = "welded"  # contact that stays closed
-    WRONG_CONTACT = "wrong_contact"  # contact that is closed where it should be open, and the other way round
-    STUCK = "stuck"  # device that does not move
-    BRIDGE = "bridge"  # `resistance_ohm` from a clamp to the clamp `to`
-    MOVED = "moved"  # conductor whose end stands on the clamp `to`; `end` says which
-    EXCHANGED = "exchanged"  # conductor and `other`, whose ends at `end` and `other_end` are exchanged
-    SETTING = "setting"  # device whose parameter `name` is worth `value`
-    OPERATED = "operated"  # device on which the operation `name` was done, once
+class Site(Protocol):
+    """The wiring that a fault is in: nodes, branches and devices by their names."""
+
+    @property
+    def devices(self) -> Mapping[str, Installed]: ...
+
+    def node(self, end: End) -> int:
+        """Node of a terminal."""
+
+    def branch_index(self, place: str, branch: str = "") -> int:
+        """Number of a branch of a device, or of a conductor."""
+
+    def ends(self, index: int) -> tuple[int, int]:
+        """Nodes that a branch lies between."""
+
+    def laid(self, conductor: str) -> tuple[int, ...]:
+        """The branch of a conductor, and those that faults have put in its place so far; the last holds."""
+
+    def link_value(self, conductor: str) -> Value | None:
+        """What a sound conductor is worth."""
 
 
 @dataclass(frozen=True)
-class Fault:
-    """One fault, from `start_us` on. See FaultKind for the fields that count.
-
-    An intermittent fault has a `slot_us`: in every stretch of that length it is there or not, by
-    chance that follows from `seed`.
+class Added:
+    """A branch that a fault adds: its value with the fault and without. While the fault is there the branches
+    `replaces` conduct no more.
     """
 
-    kind: FaultKind
     place: str
-    branch: str = ""
-    resistance_ohm: float = 0.0
-    terminal: str = ""
-    to: End | None = None
-    end: str = "a"
-    other: str = ""
-    other_end: str = "a"
-    name: str = ""
-    value: bool | int | float | str = True
-    start_us: int = 0
-    slot_us: int = 0
-    seed: int = 0
+    role: Role
+    a: int
+    b: int
+    with_fault: Value | None
+    without: Value | None = None
+    replaces: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fault:
+    """A fault, from `start_us` on.
+
+    An intermittent one has a `slot_us`: in every stretch of that length it is there or not, by chance that follows
+    from `seed`.
+    """
+
+    __pydantic_config__ = ConfigDict(extra="forbid")
+
+    start_us: Microseconds = 0
+    slot_us: Annotated[int, Field(ge=0, le=3_600_000_000)] = 0
+    seed: Microseconds = 0
 
     @property
-    def terminal_goes_bad(self) -> bool:
-        """Is it a clamp that is open or a bad joint?"""
-        return bool(self.terminal) and self.kind in (FaultKind.OPEN, FaultKind.HIGH_RESISTANCE)
+    def where(self) -> str:
+        """The device or conductor that has it."""
+        raise NotImplementedError
+
+    def misfit(self, devices: Mapping[str, Installed], links: set[str]) -> str | None:
+        """Why this circuit cannot have it, None if it can. `links` are the ids of conductors and stray paths."""
+        raise NotImplementedError
+
+    def parts(self) -> End | None:
+        """The terminal that it parts: what hangs on it inside the device gets a node of its own."""
+        return None
+
+    def adds(self, site: Site, parted: tuple[int, int] | None = None) -> tuple[Added, ...]:
+        """The branches that it adds. `parted` are the outer and the inner node of the terminal that it parts."""
+        return ()
+
+    def disturb(self, values: list[Value | None], site: Site) -> None:
+        """Change what branches are worth that were there before it."""
+
+    def settings(self) -> Mapping[str, Setting]:
+        """Parameters of its device that it sets."""
+        return {}
+
+    @property
+    def holds(self) -> bool:
+        """Does it keep its device from moving?"""
+        return False
+
+    def done(self) -> tuple[str, bool] | None:
+        """What it does to its device by hand, once: an operation and on or off."""
+        return None
 
     def active(self, now_us: int) -> bool:
         """Is the fault there at this time?"""
@@ -75,12 +130,7 @@ class Fault:
         return self.start_us + (slot + SLOTS_AHEAD) * self.slot_us
 
 
-SHORTEST_SLOT_US: Final = 10_000
-"""A joint that comes and goes within half a period has no steady state to compute."""
-
-SLOTS_AHEAD: Final = 64
-"""How far a change is looked for; a fair coin falls that often on one side once in 10^19."""
-
+Faults = Sequence[Fault]
 _WORD: Final = (1 << 64) - 1
 
 

@@ -1,9 +1,10 @@
 """The catalogue as plain data, for forms, symbols and documentation."""
 
-from wiretrace.catalogue.device import Kind, Part, Role, When
-from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.purpose import Breaks, Does, Moved
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.sides import leads, sides
+from wiretrace.catalogue.structure import Part, Role, When
 from wiretrace.circuit.document import Frozen
 
 
@@ -23,6 +24,7 @@ class ParamData(Frozen):
     choices: tuple[int | str, ...]
     help: str
     designation: bool
+    set_on_site: bool
 
 
 class TerminalKindData(Frozen):
@@ -68,6 +70,8 @@ class KindData(Frozen):
     letter_nema: str
     mounting: str
     moved: Moved
+    sticks: bool
+    breaks: dict[str, tuple[Breaks, ...]]
     params: tuple[ParamData, ...]
     terminals: tuple[TerminalKindData, ...]
     parts: tuple[PartData, ...]
@@ -92,6 +96,8 @@ def _kind(kind: Kind) -> KindData:
         letter_nema=kind.letter_nema,
         mounting=kind.mounting,
         moved=kind.moved,
+        sticks=kind.sticks,
+        breaks={branch.name: branch.can_break for branch in kind.branches},
         params=tuple(
             ParamData(
                 name=p.name,
@@ -104,6 +110,7 @@ def _kind(kind: Kind) -> KindData:
                 choices=p.choices,
                 help=p.help,
                 designation=p.designation,
+                set_on_site=p.set_on_site,
             )
             for p in kind.params
         ),

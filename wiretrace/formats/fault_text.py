@@ -19,7 +19,10 @@ from typing import Final
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit, Device, End
 from wiretrace.errors import Problem, UnknownTarget
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.devices import Operated, Stuck, WrongSetting
+from wiretrace.faults.elements import Bridge, HighResistance, LooseTerminal, Open, Short, Welded, WrongContact
+from wiretrace.faults.fault import Fault
+from wiretrace.faults.wires import Exchanged, Moved, Side
 from wiretrace.formats.quantity import parse_quantity
 
 SLOT_US: Final = 250_000
@@ -67,8 +70,8 @@ def _fault(circuit: Circuit, place: str, what: str) -> Fault:
         if what.startswith("to "):
             spot, _, ohm = what[3:].strip().partition(" ")
             to = end_from_text(circuit, spot)
-            return Fault(FaultKind.BRIDGE, end.device, "", _ohm(ohm), terminal=end.terminal, to=to)
-        return replace(_series(end.device, "", what), terminal=end.terminal)
+            return Bridge(end.device, end.terminal, to, _ohm(ohm))
+        return LooseTerminal(end.device, end.terminal, None if what == "open" else parse_quantity(what, "ohm"))
     links = circuit.link_ids()
     base, dot, last = place.rpartition(".")
     if dot and base in links:
@@ -83,43 +86,49 @@ def _fault(circuit: Circuit, place: str, what: str) -> Fault:
     device = device_named(circuit, place)
     if what != "stuck":
         raise ValueError(f"A whole device can be stuck; {what!r} needs an element, a clamp or a setting of {place}.")
-    return Fault(FaultKind.STUCK, device.id)
+    return Stuck(device.id)
 
 
 def _series(place: str, branch: str, what: str) -> Fault:
     if what == "open":
-        return Fault(FaultKind.OPEN, place, branch)
-    return Fault(FaultKind.HIGH_RESISTANCE, place, branch, parse_quantity(what, "ohm"))
+        return Open(place, branch)
+    return HighResistance(place, branch, parse_quantity(what, "ohm"))
 
 
 def _of_element(device: str, branch: str, what: str) -> Fault:
     if what == "welded":
-        return Fault(FaultKind.WELDED, device, branch)
+        return Welded(device, branch)
     if what == "wrong contact":
-        return Fault(FaultKind.WRONG_CONTACT, device, branch)
+        return WrongContact(device, branch)
     if what.split()[0] == "short":
-        return Fault(FaultKind.SHORT, device, branch, _ohm(what.removeprefix("short")))
+        return Short(device, branch, _ohm(what.removeprefix("short")))
     return _series(device, branch, what)
 
 
 def _of_end(circuit: Circuit, conductor: str, end: str, what: str) -> Fault:
     word, _, rest = what.partition(" ")
-    if end not in ("a", "b") or word not in ("to", "with"):
+    side = _side(end)
+    if side is None or word not in ("to", "with"):
         raise ValueError(f"The end of a conductor is written {conductor}.a or {conductor}.b, then to or with.")
     if word == "to":
-        return Fault(FaultKind.MOVED, conductor, end=end, to=end_from_text(circuit, rest))
+        return Moved(conductor, end_from_text(circuit, rest), side)
     other, _, other_end = rest.strip().rpartition(".")
-    if other_end not in ("a", "b"):
+    other_side = _side(other_end)
+    if other_side is None:
         raise ValueError(f"{rest!r} is not the end of a conductor, such as w7.a.")
-    return Fault(FaultKind.EXCHANGED, conductor, end=end, other=other, other_end=other_end)
+    return Exchanged(conductor, other, side, other_side)
+
+
+def _side(text: str) -> Side | None:
+    return "a" if text == "a" else "b" if text == "b" else None
 
 
 def _of_device(device: Device, name: str, what: str) -> Fault:
     kind = KINDS[device.kind]
     param = next((p for p in kind.params if p.name == name), None)
     if param is None:
-        return Fault(FaultKind.OPERATED, device.id, name=name, value=what != "off")
-    return Fault(FaultKind.SETTING, device.id, name=name, value=_value(param.type, param.choices, what))
+        return Operated(device.id, name, what != "off")
+    return WrongSetting(device.id, name, _value(param.type, param.choices, what))
 
 
 def _value(type_: str, choices: tuple[str | int, ...], what: str) -> bool | int | float | str:

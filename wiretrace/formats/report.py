@@ -1,19 +1,17 @@
 """What a run and an explanation look like as plain data: the JSON of API and command line."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import asdict
 from functools import lru_cache
 from itertools import pairwise
-from typing import Annotated, Final, Literal, TypeVar
+from typing import Annotated, TypeVar
 
 import numpy as np
 from pydantic import Field
 
-from wiretrace.catalogue.device import Role, View
+from wiretrace.catalogue.structure import Role, View
 from wiretrace.circuit.document import MAX_DEVICES, End, Finite, Frozen, Id, Text, Whole
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
-from wiretrace.faults.fault import Fault, FaultKind
 from wiretrace.instruments.clamp import read_current
 from wiretrace.instruments.voltmeter import Coupling, Reading, read_voltage
 from wiretrace.simulation.engine import Frame, Trajectory
@@ -23,28 +21,8 @@ from wiretrace.simulation.state import Action, State
 from wiretrace.simulation.warnings import warnings
 
 Value = TypeVar("Value")
-MAX_FAULTS: Final = 500
 
 Time = Annotated[int, Field(ge=0, le=2**53)]
-
-
-class FaultData(Frozen):
-    """One fault; `kind` tells which of the fields count (see docs/circuit-format.md)."""
-
-    kind: FaultKind
-    place: Id
-    branch: Text = ""
-    resistance_ohm: Annotated[float, Field(ge=0, le=1e12)] = 0.0
-    terminal: Text = ""
-    to: End | None = None
-    end: Literal["a", "b"] = "a"
-    other: Text = ""
-    other_end: Literal["a", "b"] = "a"
-    name: Text = ""
-    value: bool | Whole | Finite | Annotated[str, Field(max_length=2000)] = True
-    start_us: Time = 0
-    slot_us: Annotated[int, Field(ge=0, le=3_600_000_000)] = 0
-    seed: Annotated[int, Field(ge=0, le=2**53)] = 0
 
 
 class StateData(Frozen):
@@ -52,7 +30,6 @@ class StateData(Frozen):
 
     time_us: Time
     devices: Annotated[dict[Id, dict[str, bool | Whole | Finite | str | None]], Field(max_length=MAX_DEVICES)]
-    faults: Annotated[tuple[FaultData, ...], Field(max_length=MAX_FAULTS)] = ()
 
 
 class ActionData(Frozen):
@@ -174,16 +151,11 @@ class ExplanationData(Frozen):
 
 
 def state_from_data(data: StateData) -> State:
-    return State(data.time_us, data.devices, faults_from_data(data.faults))
-
-
-def faults_from_data(faults: Sequence[FaultData]) -> tuple[Fault, ...]:
-    return tuple(Fault(**{name: getattr(f, name) for name in FaultData.model_fields}) for f in faults)
+    return State(data.time_us, data.devices)
 
 
 def state_data(state: State) -> StateData:
-    faults = tuple(FaultData.model_validate(asdict(f)) for f in state.faults)
-    return StateData.model_construct(time_us=state.time_us, devices=dict(state.devices), faults=faults)  # type: ignore[arg-type]
+    return StateData.model_construct(time_us=state.time_us, devices=dict(state.devices))  # type: ignore[arg-type]
 
 
 def action_from_data(data: ActionData) -> Action:
@@ -215,7 +187,7 @@ def _changes(frames: Sequence[FrameData]) -> Iterator[FrameData]:
         state = frame.state
         yield frame.model_copy(
             update={
-                "state": state.model_copy(update={"devices": _new(before.state.devices, state.devices), "faults": ()}),
+                "state": state.model_copy(update={"devices": _new(before.state.devices, state.devices)}),
                 "devices": _new(before.devices, frame.devices),
                 "terminals": {} if frame.terminals is before.terminals else _new(before.terminals, frame.terminals),
                 "conductors_a": _new(before.conductors_a, frame.conductors_a),
@@ -299,7 +271,7 @@ def _closed(plant: Plant, frame: Frame) -> dict[str, dict[str, bool]]:
 def _terminals(plant: Plant, reached: Reach) -> dict[str, dict[str, TerminalData]]:
     found: dict[str, dict[str, TerminalData]] = {}
     for item in plant.devices.values():
-        nodes = {t.name: plant.node_of[item.id, t.name] for t in item.structure.terminals}
+        nodes = {t.name: plant.wiring.node_of[item.id, t.name] for t in item.structure.terminals}
         found[item.id] = {
             name: _terminal(reached.standing[node], _pole(plant, reached.pole[node])) for name, node in nodes.items()
         }

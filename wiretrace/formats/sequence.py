@@ -5,13 +5,13 @@ does at each step, with times.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import Annotated
 
 from pydantic import Field, ValidationError
 
-from wiretrace.catalogue.device import Role, View
+from wiretrace.catalogue.structure import Role, View
 from wiretrace.circuit.document import Circuit, Frozen, Label, Text
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.formats.fault_text import device_named, fault_from_text
@@ -88,7 +88,6 @@ def take_steps(circuit: Circuit, sequence: Sequence) -> Iterator[Taken]:
         try:
             if step.faults is not None:
                 plant = Plant(circuit, [fault_from_text(circuit, text) for text in step.faults])
-                state = replace(state, faults=plant.faults)
             hands = [Action(state.time_us, device_named(circuit, who).id, what, on) for who, what, on in step.do]
             for label in step.expect:
                 device_named(circuit, label)

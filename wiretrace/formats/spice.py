@@ -21,7 +21,7 @@ def spice_netlist(plant: Plant, frame: Frame) -> str:
     zeros = _zeros(frame)
     ground = zeros[int(frame.point.ac.topology.island[0])] if plant.nodes else -1
     lines = [f"* {one_line(plant.circuit.title)}, at {frame.state.time_us / 1e6:.6f} s"]
-    lines += [f"* n{node} = {plant.node_label(node)}" for node in range(len(plant.nodes))]
+    lines += [f"* n{node} = {plant.wiring.node_label(node)}" for node in range(len(plant.nodes))]
     lines += [f"Vzero n{ground} 0 dc 0 ac 0"]
     # A part of the network on its own has no potential to the rest: tie its zero to earth.
     lines += [f"Rzero{node} n{node} 0 1" for island, node in sorted(zeros.items()) if node != ground]

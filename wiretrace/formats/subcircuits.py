@@ -13,8 +13,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import Final
 
-from wiretrace.catalogue.device import Kind, Param
+from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.registry import KINDS
+from wiretrace.catalogue.structure import Param
 from wiretrace.circuit.checked import check_circuit, value_fault
 from wiretrace.circuit.document import MAX_CONDUCTORS, MAX_DEVICES, Circuit, Conductor, Device, End, Stray
 from wiretrace.circuit.nets import nets

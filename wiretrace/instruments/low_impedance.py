@@ -1,10 +1,10 @@
 """A voltmeter of low impedance that stays where it is put: its own current may operate something."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.circuit.document import End
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.elements import Bridge
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, Reading, read_voltage
 from wiretrace.simulation.engine import frame_of, run
 from wiretrace.simulation.plant import Plant
@@ -30,10 +30,10 @@ def read_low_impedance(plant: Plant, state: State, red: End, black: End) -> LowR
     if red == black:
         return LowReading(read_voltage(plant, frame_of(plant, state).point, red, black), ())
     # To the circuit the meter is a bridge from probe to probe.
-    meter = Fault(FaultKind.BRIDGE, red.device, "", LOW_IMPEDANCE_OHM, terminal=red.terminal, to=black)
+    meter = Bridge(red.device, red.terminal, black, LOW_IMPEDANCE_OHM)
     metered = Plant(plant.circuit, (*plant.faults, meter))
     alone = run(plant, state, (), state.time_us + STAYS_US)
-    trajectory = run(metered, replace(state, faults=metered.faults), (), state.time_us + STAYS_US)
+    trajectory = run(metered, state, (), state.time_us + STAYS_US)
     last, without = trajectory.frames[-1], alone.frames[-1]
     operates = tuple(name for name in plant.devices if last.views[name].active != without.views[name].active)
     # The meter stands in the solution already; a second one of no consequence reads across it.

@@ -34,7 +34,7 @@ def read_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resista
     """
     a, b = plant.node(red), plant.node(black)
     refuse_live(plant, frame, red, black, "never measure resistance on a live circuit")
-    solution = plant.solve_dead(frame.values)
+    solution = plant.equations.solve_dead(frame.values)
     if not solution.joined(a, b):
         return Resistance(red, black, None, "OL", False)
     ohm = 0.0 if a == b else solution.thevenin(a, b)[1].real

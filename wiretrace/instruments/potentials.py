@@ -26,7 +26,7 @@ def potentials(plant: Plant, point: OperatingPoint, reference: End) -> tuple[Pot
     found = []
     for item in plant.devices.values():
         for terminal in item.structure.terminals:
-            node = plant.node_of[item.id, terminal.name]
+            node = plant.wiring.node_of[item.id, terminal.name]
             ac = abs(point.ac.volts_between(node, zero)) if point.ac.joined(node, zero) else 0.0
             dc = point.dc.volts_between(node, zero).real if point.dc and point.dc.joined(node, zero) else 0.0
             found.append(Potential(End(device=item.id, terminal=terminal.name), ac, dc, point.joined(node, zero)))

@@ -41,7 +41,7 @@ def read_two_pole(plant: Plant, point: OperatingPoint, red: End, black: End, loa
     step = max((step for step in STEPS_V if abs(reading.voltage_v) >= LIGHTS_FROM * step), default=0)
     direct = "DC+" if reading.voltage_v > 0 else "DC-"
     kind = direct if reading.coupling is Coupling.DC else "AC"
-    ground = plant.ground
+    ground = plant.wiring.ground
     node = plant.node(red)
     live = ground >= 0 and point.ac.joined(node, ground) and abs(point.ac.volts_between(node, ground)) >= POLE_FROM_V
     return TwoPole(red, black, step, f"{step} V {kind}" if step else "dark", live)
@@ -106,9 +106,9 @@ def read_insulation(plant: Plant, frame: Frame, red: End, black: End, test_v: in
         raise ValueError(f"The insulation tester has 500 and 1000 V, not {test_v} V.")
     a, b = plant.node(red), plant.node(black)
     refuse_live(plant, frame, red, black, "never test insulation on a live circuit")
-    dead = plant.solve_dead(frame.values)
+    dead = plant.equations.solve_dead(frame.values)
     for item in plant.devices.values():
-        nodes = [plant.node_of[item.id, t.name] for t in item.structure.terminals]
+        nodes = [plant.wiring.node_of[item.id, t.name] for t in item.structure.terminals]
         if item.kind.electronic and any(dead.joined(end, node) for end in (a, b) for node in nodes):
             message = f"{item.label} is connected: {test_v} V would destroy it. Take its wires off first."
             raise MeasurementRefused(message, (Problem("electronics", message, item.id),))

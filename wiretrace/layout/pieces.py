@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.device import Part, Role
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import Part, Role
 from wiretrace.circuit.checked import Installed, check_circuit
 from wiretrace.circuit.document import Circuit, End, Placement
 from wiretrace.circuit.nets import nets

@@ -9,11 +9,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from wiretrace.catalogue.device import DeviceState, Params, View
 from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.structure import DeviceState, Params, View
 from wiretrace.circuit.checked import Installed
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
-from wiretrace.faults.fault import FaultKind
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.chatter import Chatter, Recurrence
 from wiretrace.simulation.plant import Plant
@@ -46,7 +45,7 @@ class Trajectory:
 
 def initial_state(plant: Plant) -> State:
     """Everything as it is when first put under power: nothing moved, nothing hot."""
-    return State(0, {item.id: item.kind.initial(item.params) for item in plant.devices.values()}, plant.faults)
+    return State(0, {item.id: item.kind.initial(item.params) for item in plant.devices.values()})
 
 
 def checked_state(plant: Plant, state: State) -> State:
@@ -70,8 +69,6 @@ def checked_state(plant: Plant, state: State) -> State:
             name: float(value) if isinstance(value, int) and isinstance(initial[name], float) else value
             for name, value in given.items()
         }
-    if state.faults != plant.faults:
-        raise bad_state("The faults of the state are not those that the circuit was compiled with.")
     return replace(state, devices=devices)
 
 
@@ -85,8 +82,8 @@ def _same_type(initial: object, value: object) -> bool:
 
 def frame_of(plant: Plant, state: State) -> Frame:
     """Solve a state as it stands, without letting anything move."""
-    values = plant.values(state)
-    point = plant.solve(values)
+    values = plant.values.in_state(state)
+    point = plant.equations.solve(values)
     return _frame(plant, state, values, point, plant.signals(point))
 
 
@@ -99,15 +96,16 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int, pa
     """
     state = checked_state(plant, state)
     worked = [
-        Action(fault.start_us, fault.place, fault.name, bool(fault.value))
+        Action(fault.start_us, fault.where, *done)
         for fault in plant.faults
-        if fault.kind is FaultKind.OPERATED and state.time_us <= fault.start_us <= until_us
+        if (done := fault.done()) and state.time_us <= fault.start_us <= until_us
     ]
     queue = sorted([*_checked(plant, state, actions, until_us), *worked], key=lambda action: action.at_us)
     frame = _settle(plant, state)
     frames = [frame]
     chatters: list[Chatter] = []
     recurrence = Recurrence()
+    instants = 0
     while True:
         due = _next_due(plant, frame.state)
         at_us = min((time for time in (due, queue[0].at_us if queue else None) if time is not None), default=None)
@@ -115,8 +113,11 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int, pa
             break
         now = [action for action in queue if action.at_us == at_us]
         queue = queue[len(now) :]
-        frame = _settle(plant, _happen(plant, _pass(plant, frame, at_us), now), frame)
-        frames.append(frame)
+        before, instants = frame, instants + 1
+        frame = settled = _settle(plant, _happen(plant, _pass(plant, frame, at_us), now), frame)
+        if now or _is_due(plant, before.state, at_us) or settled.values != before.values:
+            frames.append(frame)
+        # Else a fault came or went and nobody can see anything of it: no frame tells of the moment.
         if now:
             recurrence = Recurrence()
         elif (chatter := recurrence.seen(plant, frame.state)) is not None:
@@ -124,9 +125,9 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int, pa
             chatters.append(replace(chatter, until_us=quiet_until))
             frame = _skip(plant, frame, chatter.period_us, quiet_until)
             recurrence = Recurrence(mute=True)
-        if page is not None and len(frames) >= page:
-            return Trajectory(tuple(frames), frames[-1].state, tuple(_cut(chatters, frames[-1].state.time_us)))
-        if len(frames) > MAX_FRAMES:
+        if page is not None and (len(frames) >= page or instants >= MAX_FRAMES):
+            return Trajectory(tuple(frames), settled.state, tuple(_cut(chatters, settled.state.time_us)))
+        if instants > MAX_FRAMES:
             raise TooManyEvents(
                 f"More than {MAX_FRAMES} changes before {frame.state.time_us / 1e6:.3f} s; ask for a shorter run."
             )
@@ -158,8 +159,13 @@ def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: in
 
 def _next_due(plant: Plant, state: State) -> int | None:
     times = [state.devices[device][name] for device, names in plant.due_names for name in names]
-    times += [fault.next_change_us(state.time_us) for fault in state.faults]
+    times += [fault.next_change_us(state.time_us) for fault in plant.faults]
     return min([time for time in times if isinstance(time, int)], default=None)
+
+
+def _is_due(plant: Plant, state: State, at_us: int) -> bool:
+    """Does a device change by itself at this time?"""
+    return any(state.devices[device][name] == at_us for device, names in plant.due_names for name in names)
 
 
 def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
@@ -167,7 +173,7 @@ def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
     state, span_us = frame.state, at_us - frame.state.time_us
     if span_us == 0:
         return state
-    params, devices = plant.params(state), dict(state.devices)
+    params, devices = plant.values.params(state.time_us), dict(state.devices)
     for item in plant.evolving:
         devices[item.id] = item.kind.evolve(params[item.id], devices[item.id], frame.signals[item.id], span_us)
     return replace(state, time_us=at_us, devices=devices)
@@ -175,7 +181,7 @@ def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
 
 def _happen(plant: Plant, state: State, actions: Sequence[Action]) -> State:
     """What the hands do and what is due at this instant."""
-    now, params, stuck = state.time_us, plant.params(state), plant.stuck(state)
+    now, params, stuck = state.time_us, plant.values.params(state.time_us), plant.values.held(state.time_us)
     devices = dict(state.devices)
     for device, names in plant.due_names:
         if any(devices[device][name] == now for name in names):
@@ -194,7 +200,7 @@ def _restrain(plant: Plant, params: Mapping[str, Params], before: State, devices
 
     Of two that leave rest at one instant the first in the document goes.
     """
-    held = plant.stuck(before)
+    held = plant.values.held(before.time_us)
     for group in plant.locked:
         away = [name for name in group if plant.devices[name].kind.away(devices[name])]
         first = [name for name in away if plant.devices[name].kind.away(before.devices[name])] or away[:1]
@@ -208,23 +214,23 @@ def _restrain(plant: Plant, params: Mapping[str, Params], before: State, devices
 
 def _settle(plant: Plant, state: State, before: Frame | None = None) -> Frame:
     """Solve, let every device answer, and solve again until nothing more changes at once."""
-    params = plant.params(state)
-    values = plant.values(state)
+    params = plant.values.params(state.time_us)
+    values = plant.values.in_state(state)
     if before is not None and values == list(before.values):
         point = before.point
     else:
-        point = plant.solve(values, before.point if before else None)
+        point = plant.equations.solve(values, before.point if before else None)
     for _ in range(ROUNDS_PER_INSTANT):
         signals = plant.signals(point)
         state, moved = _sense(plant, params, state, signals)
-        settled = plant.changed(state, values, moved) if moved or plant.faults else values
+        settled = plant.values.changed(state, values, moved) if moved or plant.faults else values
         if settled is values or settled == values:
             return _frame(plant, state, values, point, signals)
         changed = {
             plant.branches[i].place for i, (new, old) in enumerate(zip(settled, values, strict=True)) if new is not old
         }
         values = settled
-        point = plant.solve(values, point)
+        point = plant.equations.solve(values, point)
     names = ", ".join(plant.devices[device].label for device in sorted(changed) if device in plant.devices)
     raise UnstableInstant(
         f"{names} would change without end at {state.time_us / 1e6:.6f} s.",
@@ -258,7 +264,7 @@ def _frame(
     point: OperatingPoint,
     signals: Mapping[str, Mapping[str, Signal]],
 ) -> Frame:
-    params = plant.params(state)
+    params = plant.values.params(state.time_us)
     views = {
         item.id: item.kind.view(params[item.id], state.devices[item.id], signals[item.id])
         for item in plant.devices.values()

@@ -6,13 +6,13 @@ leaves its end to the wear of two springs.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import combinations
 from typing import Final
 
-from wiretrace.catalogue.device import DeviceState
+from wiretrace.catalogue.structure import DeviceState
 from wiretrace.errors import TooManyEvents, UnstableInstant
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.devices import WrongSetting
 from wiretrace.simulation.engine import Frame, Trajectory, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action, State
@@ -57,13 +57,10 @@ def _end_with_slower(
 ) -> Mapping[str, object]:
     """Where everything stands at the end when one armature is slow; how it fails, if it does."""
     item = plant.devices[device]
-    slow = [
-        Fault(FaultKind.SETTING, device, name=name, value=min(200.0, float(item.params[name]) * SLOWER))
-        for name in item.kind.racing
-    ]
+    slow = [WrongSetting(device, name, min(200.0, float(item.params[name]) * SLOWER)) for name in item.kind.racing]
     slower = Plant(plant.circuit, (*plant.faults, *slow))
     try:
-        end = run(slower, replace(state, faults=slower.faults), actions, until_us)
+        end = run(slower, state, actions, until_us)
     except (UnstableInstant, TooManyEvents) as error:
         return {device: error.message}
     return {name: _stands(end.frames[-1], end.end.devices[name], name) for name in plant.devices}

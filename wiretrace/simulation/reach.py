@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from wiretrace.catalogue.device import Role
+from wiretrace.catalogue.structure import Role
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 
@@ -104,7 +104,7 @@ def feeding(plant: Plant, frame: Frame) -> tuple[bool, ...]:
 def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
     """Nodes that are poles of a source that feeds."""
     named = [
-        (plant.inner[item.id, terminal], Standing(what))
+        (plant.wiring.inner[item.id, terminal], Standing(what))
         for item in plant.devices.values()
         for terminal, (what, _) in item.kind.poles.items()
     ]

@@ -1,20 +1,18 @@
 """The state of a circuit: plain data, to be written out and taken up again."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
-from wiretrace.catalogue.device import DeviceState
+from wiretrace.catalogue.structure import DeviceState
 from wiretrace.errors import Problem, UnknownTarget
-from wiretrace.faults.fault import Fault
 
 
 @dataclass(frozen=True)
 class State:
-    """Everything that is not in the circuit document: the time, every device, the faults."""
+    """Everything that changes while the circuit runs: the time, and every device. Faults are no part of it."""
 
     time_us: int
     devices: Mapping[str, DeviceState]
-    faults: tuple[Fault, ...] = field(default=())
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,6 @@ part the network or join two parts of it, the graph decides and the correction i
 lose its digits, or windings on one core are concerned, the circuit is solved.
 """
 
-import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
@@ -17,11 +16,11 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from wiretrace.catalogue.element import Value
-from wiretrace.faults.fault import Fault, FaultKind
+from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import Solution
 from wiretrace.network.topology import Complexes, Ints
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import JOINT_OHM, Plant
+from wiretrace.simulation.plant import Plant
 
 METER_OHM: Final = 10e6
 SMALLEST: Final = 1e-5
@@ -65,7 +64,7 @@ def sweep(plant: Plant, frame: Frame, faults: Sequence[Fault]) -> Iterator[Float
 def terminal_nodes(plant: Plant) -> list[int]:
     """Nodes of all terminals, in the order of the document."""
     return [
-        plant.node_of[item.id, terminal.name]
+        plant.wiring.node_of[item.id, terminal.name]
         for item in plant.devices.values()
         for terminal in item.structure.terminals
     ]
@@ -90,69 +89,40 @@ def _nodes(solution: Solution) -> _Nodes:
 def _under(plant: Plant, frame: Frame, base: Sequence[_Nodes], fault: Fault) -> list[_Nodes]:
     """Potentials and transfer matrices with the fault."""
     values = list(frame.values)
-    extra = _new_branches(plant, values, fault)
-    plant.disturb(values, fault)
+    extra = [] if fault.parts() else list(fault.adds(plant.wiring))
+    for added in extra:
+        for index in added.replaces:
+            values[index] = None
+    fault.disturb(values, plant.wiring)
     changed = [n for n, (new, old) in enumerate(zip(values, frame.values, strict=True)) if new is not old]
-    if not any(n in plant.coupled for n in changed) and not fault.terminal_goes_bad:
+    if not any(n in plant.equations.coupled for n in changed) and not fault.parts():
         found = []
         for direct, nodes in zip((False, True), base, strict=False):
             steps = [_step(plant, frame.values, values, n, direct) for n in changed]
-            steps += [_Step(-1, a, b, _admittance(plant, value, direct), 0j) for a, b, value in extra]
+            admittance_s = plant.equations.admittance_s
+            steps += [_Step(-1, new.a, new.b, admittance_s(new.with_fault, direct), 0j) for new in extra]
             after = _corrected(plant, frame.values, nodes, steps)
             if after is None:
                 break
             found.append(after)
         else:
             return found
-    if not extra and not fault.terminal_goes_bad:
-        point = plant.solve(values, frame.point)
+    if not extra and not fault.parts():
+        point = plant.equations.solve(values, frame.point)
         return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
     faulty = Plant(plant.circuit, [replace(fault, start_us=0, slot_us=0)])
-    point = faulty.solve(faulty.values(replace(frame.state, faults=faulty.faults)))
+    point = faulty.equations.solve(faulty.values.in_state(frame.state))
     return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
-
-
-def _new_branches(plant: Plant, values: list[Value | None], fault: Fault) -> list[tuple[int, int, Value]]:
-    """Branches that the fault adds; a conductor that it moves is taken out of `values`."""
-    short = Value(max(fault.resistance_ohm, JOINT_OHM))
-    if fault.kind is FaultKind.SHORT:
-        ref = plant.branches[plant.branch_index(fault.place, fault.branch)]
-        return [(ref.a, ref.b, short)]
-    if fault.kind is FaultKind.BRIDGE and fault.to is not None:
-        return [(plant.node_of[fault.place, fault.terminal], plant.node(fault.to), short)]
-    moved = []
-    if fault.kind is FaultKind.MOVED and fault.to is not None:
-        moved = [(fault.place, fault.end, plant.node(fault.to))]
-    elif fault.kind is FaultKind.EXCHANGED:
-        here, there = (plant.branches[plant.branch_index(name)] for name in (fault.place, fault.other))
-        moved = [
-            (fault.place, fault.end, there.a if fault.other_end == "a" else there.b),
-            (fault.other, fault.other_end, here.a if fault.end == "a" else here.b),
-        ]
-    found = []
-    for conductor, end, node in moved:
-        index = plant.branch_index(conductor)
-        ref, value = plant.branches[index], values[index]
-        if value is not None:
-            found.append((node, ref.b, value) if end == "a" else (ref.a, node, value))
-        values[index] = None
-    return found
 
 
 def _step(
     plant: Plant, before: Sequence[Value | None], after: Sequence[Value | None], number: int, direct: bool
 ) -> _Step:
     ref, old, new = plant.branches[number], before[number], after[number]
-    rise = _admittance(plant, new, direct) - _admittance(plant, old, direct)
+    rise = plant.equations.admittance_s(new, direct) - plant.equations.admittance_s(old, direct)
     source = old or new
     emf = 0j if source is None else complex(source.emf_dc_v) if direct else source.emf_v
     return _Step(number if new is None else -1, ref.a, ref.b, rise, emf)
-
-
-def _admittance(plant: Plant, value: Value | None, direct: bool) -> complex:
-    if value is None:
-        return 0j
-    return complex(value.conductance_s()) if direct else value.admittance_s(2 * math.pi * plant.frequency_hz)
 
 
 def _corrected(plant: Plant, values: Sequence[Value | None], nodes: _Nodes, steps: Sequence[_Step]) -> _Nodes | None:

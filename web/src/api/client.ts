@@ -173,7 +173,6 @@ export function wholeFrames(frames: readonly Frame[]): Frame[] {
             ...frame,
             state: {
               ...frame.state,
-              faults: last.state.faults,
               devices: { ...last.state.devices, ...frame.state.devices },
             },
             devices: { ...last.devices, ...frame.devices },

@@ -18,7 +18,7 @@ import {
 
 const frame = (timeUs: number, says: string): Frame => ({
   time_us: timeUs,
-  state: { time_us: timeUs, devices: {}, faults: [] },
+  state: { time_us: timeUs, devices: {} },
   devices: { "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {}, figures: [] } },
   terminals: {},
   conductors_a: {},
@@ -28,7 +28,7 @@ const frame = (timeUs: number, says: string): Frame => ({
 const answer = (...frames: Frame[]): Run => ({
   ref: "a".repeat(64),
   frames,
-  end: { time_us: 60_000_000, devices: {}, faults: [] },
+  end: { time_us: 60_000_000, devices: {} },
   chatters: [],
   warnings: [],
 });
@@ -164,7 +164,7 @@ describe("playing back what the core foresaw", () => {
     clockMs = 30;
     const page = (endUs: number, ...frames: Frame[]): Run => ({
       ...answer(...frames),
-      end: { time_us: endUs, devices: {}, faults: [] },
+      end: { time_us: endUs, devices: {} },
     });
     answers.push(
       page(10_000, frame(0, "dark"), frame(10_000, "lit")),

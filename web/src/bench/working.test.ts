@@ -16,7 +16,7 @@ beforeEach(() => {
       ref: "",
       frames: [],
       chatters: [],
-      end: { time_us: 9e9, devices: {}, faults: [] },
+      end: { time_us: 9e9, devices: {} },
     });
   });
   clearLatches();

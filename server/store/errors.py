@@ -1,0 +1,13 @@
+"""What can be wrong with what is asked of the store."""
+
+
+class Conflict(Exception):
+    """The job was saved by somebody else since the caller read it."""
+
+    def __init__(self, current_version: int) -> None:
+        super().__init__(current_version)
+        self.current_version = current_version
+
+
+class NotFound(Exception):
+    """There is no such job or circuit."""

@@ -1,0 +1,194 @@
+"""What a device consists of, as data: parameters, terminals, parts, branches, operations, and what is seen of it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+from typing import Final, NamedTuple, TypeAlias
+
+from wiretrace.catalogue.purpose import Breaks, Does
+
+Scalar: TypeAlias = bool | int | float | str | None
+Params: TypeAlias = Mapping[str, bool | int | float | str]
+DeviceState: TypeAlias = Mapping[str, Scalar]
+
+
+@dataclass(frozen=True)
+class When:
+    """A condition on one parameter: the terminal or part exists only then."""
+
+    param: str
+    values: tuple[str | int | bool, ...]
+
+    def holds(self, params: Params) -> bool:
+        return params[self.param] in self.values
+
+
+@dataclass(frozen=True)
+class Param:
+    """One parameter, read by forms, validation, API and documentation alike.
+
+    A number has `minimum` and `maximum` in `unit`; a choice has `choices`; a parameter with a
+    boolean default is a switch, and one with a default in words and no choices is a text.
+    """
+
+    name: str
+    title: str
+    default: bool | int | float | str
+    unit: str = ""
+    minimum: float | None = None
+    maximum: float | None = None
+    choices: tuple[str | int, ...] = ()
+    help: str = ""
+    designation: bool = False
+    """A text that is the designation of another device, and follows when that is renamed."""
+    set_on_site: bool = False
+    """Is it a dial or a time that somebody sets at the panel, and may set wrong?"""
+
+    @property
+    def type(self) -> str:
+        if self.choices:
+            return "choice"
+        if isinstance(self.default, str):
+            return "text"
+        return "switch" if isinstance(self.default, bool) else "number"
+
+
+@dataclass(frozen=True)
+class Terminal:
+    """Where a wire is put on. `name` is the IEC marking and the key in the document."""
+
+    name: str
+    nema: str = ""
+    when: When | None = None
+    frame: bool = False
+    """Is it the frame of the device, to be joined to earth?"""
+
+
+class Role(StrEnum):
+    """What a branch means to someone who follows a path through the circuit."""
+
+    CONTACT = "contact"  # open or closed
+    PATH = "path"  # always conducts, drops next to nothing: heater, terminal
+    LOAD = "load"  # coil, lamp, winding
+    SOURCE = "source"  # inside a supply
+
+
+BREAKS: Final[Mapping[Role, tuple[Breaks, ...]]] = {
+    Role.CONTACT: (Breaks.OPENS, Breaks.BAD_JOINT, Breaks.WELDS, Breaks.WRONG),
+    Role.PATH: (Breaks.OPENS, Breaks.BAD_JOINT),
+    Role.LOAD: (Breaks.OPENS, Breaks.BAD_JOINT, Breaks.SHORTS),
+    Role.SOURCE: (),
+}
+"""What can happen to an element, if its kind says nothing else."""
+
+
+@dataclass(frozen=True)
+class Branch:
+    """A two-terminal element between terminals or internal nodes `a` and `b`."""
+
+    name: str
+    a: str
+    b: str
+    role: Role
+    when: When | None = None
+    breaks: tuple[Breaks, ...] | None = None
+    """What can happen to it, where that is not what can happen to all of its role."""
+
+    @property
+    def can_break(self) -> tuple[Breaks, ...]:
+        return BREAKS[self.role] if self.breaks is None else self.breaks
+
+
+@dataclass(frozen=True)
+class Part:
+    """A piece of the device with a symbol of its own on the sheet."""
+
+    name: str
+    title: str
+    symbol: str
+    does: Does
+    terminals: tuple[str, ...]
+    branches: tuple[str, ...] = ()
+    when: When | None = None
+    height: int = 8
+    """Height that a power sheet keeps for it, in modules."""
+    fed: tuple[str, ...] = ()
+    """Terminals by which a current comes in, where the branches do not tell."""
+
+
+@dataclass(frozen=True)
+class Operation:
+    """One way a hand can work the device.
+
+    `style` is "momentary" (held, then let go), "toggle" (stays) or "pulse" (once). One that
+    `repairs` is offered only while the device calls for attention.
+    """
+
+    name: str
+    title: str
+    style: str
+    caution: str = ""
+    repairs: bool = False
+    handle: bool = False
+    """Does a handle that says I and O do it?"""
+
+
+class Figure(NamedTuple):
+    """A quantity of a device, such as the speed of a motor."""
+
+    title: str
+    value: float
+    unit: str
+
+
+@dataclass(frozen=True)
+class View:
+    """What a person sees of a device: a word, and whether it counts as active.
+
+    `on` tells of each toggle that has a position of its own where it stands; for a device with a
+    single toggle that is `active`. `figures` are quantities that it shows or that are true of it.
+    """
+
+    says: str
+    active: bool
+    attention: bool = False
+    on: Mapping[str, bool] = field(default_factory=dict)
+    figures: tuple[Figure, ...] = ()
+
+
+@dataclass(frozen=True)
+class Structure:
+    """Terminals, parts and branches of a device with its parameters settled."""
+
+    terminals: tuple[Terminal, ...]
+    parts: tuple[Part, ...]
+    branches: tuple[Branch, ...]
+    internal_nodes: tuple[str, ...] = field(default=())
+
+    @cached_property
+    def part_of(self) -> Mapping[str, Part]:
+        """The part that each branch belongs to."""
+        return {branch: part for part in self.parts for branch in part.branches}
+
+    def does(self, branch: str) -> Does:
+        """What the part is there for that a branch belongs to."""
+        part = self.part_of.get(branch)
+        return Does.UNSTATED if part is None else part.does
+
+    def parts_that(self, *does: Does) -> tuple[Part, ...]:
+        """The parts that are there for one of these things."""
+        return tuple(part for part in self.parts if part.does in does)
+
+    def branches_of(self, *does: Does) -> tuple[Branch, ...]:
+        """The branches of parts that are there for one of these things."""
+        names = {name for part in self.parts_that(*does) for name in part.branches}
+        return tuple(branch for branch in self.branches if branch.name in names)
+
+
+def number(params: Params, name: str) -> float:
+    """A numeric parameter as float."""
+    value = params[name]
+    if isinstance(value, str):
+        raise TypeError(f"parameter {name} is not a number")
+    return float(value)
