@@ -576,6 +576,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/simulation/seal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give faults of a circuit a name, by which it can be run under them while nobody is told of them again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SealRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Sealed"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/simulation/read": {
         parameters: {
             query?: never;
@@ -752,7 +801,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Why the meter shows what it shows in a state. */
+        /** Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them. */
         post: {
             parameters: {
                 query?: never;
@@ -1027,6 +1076,48 @@ export interface components {
              * @default true
              */
             value: boolean;
+        };
+        /**
+         * Breaks
+         * @description What can happen to an element of a device.
+         * @enum {string}
+         */
+        Breaks: "opens" | "bad joint" | "shorts" | "welds" | "wrong contact";
+        /**
+         * Bridge
+         * @description So many ohms from a terminal to the terminal `to`.
+         */
+        Bridge: {
+            /** Place */
+            place: string;
+            /** Terminal */
+            terminal: string;
+            to: components["schemas"]["End"];
+            /**
+             * Resistance Ohm
+             * @default 0
+             */
+            resistance_ohm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bridge";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /** CatalogueData */
         CatalogueData: {
@@ -1401,6 +1492,48 @@ export interface components {
             /** Terminal */
             terminal: string;
         };
+        /**
+         * Exchanged
+         * @description Two conductors, one end of each where the other belongs.
+         */
+        Exchanged: {
+            /** Place */
+            place: string;
+            /** Other */
+            other: string;
+            /**
+             * End
+             * @default a
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Other End
+             * @default a
+             * @enum {string}
+             */
+            other_end: "a" | "b";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "exchanged";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
         /** ExplainRequest */
         ExplainRequest: {
             /** @default null */
@@ -1411,7 +1544,17 @@ export interface components {
              */
             ref: string | null;
             /** @default null */
-            state: components["schemas"]["StateData-Input"] | null;
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
             probes: components["schemas"]["Probes"];
         };
         /** ExplanationData */
@@ -1434,151 +1577,6 @@ export interface components {
              */
             not_tried: number;
         };
-        /**
-         * FaultData
-         * @description One fault; `kind` tells which of the fields count (see docs/circuit-format.md).
-         */
-        "FaultData-Input": {
-            kind: components["schemas"]["FaultKind"];
-            /** Place */
-            place: string;
-            /**
-             * Branch
-             * @default
-             */
-            branch: string;
-            /**
-             * Resistance Ohm
-             * @default 0
-             */
-            resistance_ohm: number;
-            /**
-             * Terminal
-             * @default
-             */
-            terminal: string;
-            /** @default null */
-            to: components["schemas"]["End"] | null;
-            /**
-             * End
-             * @default a
-             * @enum {string}
-             */
-            end: "a" | "b";
-            /**
-             * Other
-             * @default
-             */
-            other: string;
-            /**
-             * Other End
-             * @default a
-             * @enum {string}
-             */
-            other_end: "a" | "b";
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /**
-             * Value
-             * @default true
-             */
-            value: boolean | number | string;
-            /**
-             * Start Us
-             * @default 0
-             */
-            start_us: number;
-            /**
-             * Slot Us
-             * @default 0
-             */
-            slot_us: number;
-            /**
-             * Seed
-             * @default 0
-             */
-            seed: number;
-        };
-        /**
-         * FaultData
-         * @description One fault; `kind` tells which of the fields count (see docs/circuit-format.md).
-         */
-        "FaultData-Output": {
-            kind: components["schemas"]["FaultKind"];
-            /** Place */
-            place: string;
-            /**
-             * Branch
-             * @default
-             */
-            branch: string;
-            /**
-             * Resistance Ohm
-             * @default 0
-             */
-            resistance_ohm: number;
-            /**
-             * Terminal
-             * @default
-             */
-            terminal: string;
-            /** @default null */
-            to: components["schemas"]["End"] | null;
-            /**
-             * End
-             * @default a
-             * @enum {string}
-             */
-            end: "a" | "b";
-            /**
-             * Other
-             * @default
-             */
-            other: string;
-            /**
-             * Other End
-             * @default a
-             * @enum {string}
-             */
-            other_end: "a" | "b";
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /**
-             * Value
-             * @default true
-             */
-            value: boolean | number | string;
-            /**
-             * Start Us
-             * @default 0
-             */
-            start_us: number;
-            /**
-             * Slot Us
-             * @default 0
-             */
-            slot_us: number;
-            /**
-             * Seed
-             * @default 0
-             */
-            seed: number;
-        };
-        /**
-         * FaultKind
-         * @description What can be wrong, with the fields of `Fault` that tell where and how.
-         *
-         *     An element is a device (`place`) and one of its branches (`branch`); a conductor is a `place`
-         *     without a branch; a clamp is a `place` with a `terminal`.
-         * @enum {string}
-         */
-        FaultKind: "open" | "high_resistance" | "short" | "welded" | "wrong_contact" | "stuck" | "bridge" | "moved" | "exchanged" | "setting" | "operated";
         /**
          * FigureData
          * @description A quantity of a device, such as the speed of a motor.
@@ -1624,7 +1622,7 @@ export interface components {
         FrameData: {
             /** Time Us */
             time_us: number;
-            state: components["schemas"]["StateData-Output"];
+            state: components["schemas"]["StateData"];
             /** Devices */
             devices: {
                 [key: string]: components["schemas"]["DeviceData"];
@@ -1649,6 +1647,44 @@ export interface components {
         Health: {
             /** Answers */
             answers: boolean;
+        };
+        /**
+         * HighResistance
+         * @description An element or conductor with a bad joint: so many ohms in series.
+         */
+        HighResistance: {
+            /** Place */
+            place: string;
+            /**
+             * Branch
+             * @default
+             */
+            branch: string;
+            /**
+             * Resistance Ohm
+             * @default 0
+             */
+            resistance_ohm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "high_resistance";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /**
          * ImportAnswer
@@ -1742,7 +1778,13 @@ export interface components {
             letter_nema: string;
             /** Mounting */
             mounting: string;
-            moved: components["schemas"]["Moved"];
+            moved: components["schemas"]["Moved-Output"];
+            /** Sticks */
+            sticks: boolean;
+            /** Breaks */
+            breaks: {
+                [key: string]: components["schemas"]["Breaks"][];
+            };
             /** Params */
             params: components["schemas"]["ParamData"][];
             /** Terminals */
@@ -1774,16 +1816,86 @@ export interface components {
             voltage_v: number;
         };
         /**
+         * LooseTerminal
+         * @description A terminal with so many ohms between its wires and the device; without any it is open.
+         */
+        LooseTerminal: {
+            /** Place */
+            place: string;
+            /** Terminal */
+            terminal: string;
+            /**
+             * Resistance Ohm
+             * @default null
+             */
+            resistance_ohm: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loose_terminal";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
          * Mains
          * @enum {string}
          */
         Mains: "400 V, 50 Hz" | "480 V, 60 Hz";
         /**
          * Moved
+         * @description A conductor whose end stands on the terminal `to`.
+         */
+        "Moved-Input": {
+            /** Place */
+            place: string;
+            to: components["schemas"]["End"];
+            /**
+             * End
+             * @default a
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moved";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
+         * Moved
          * @description What moves the contacts of a device.
          * @enum {string}
          */
-        Moved: "nothing" | "hand" | "handle" | "process" | "coil" | "pulse" | "clock" | "current" | "supply" | "program";
+        "Moved-Output": "nothing" | "hand" | "handle" | "process" | "coil" | "pulse" | "clock" | "current" | "supply" | "program";
         /** Names */
         Names: {
             /** Title */
@@ -1824,6 +1936,74 @@ export interface components {
             /** Name */
             name: string;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /**
+         * Open
+         * @description An element or conductor that is interrupted.
+         */
+        Open: {
+            /** Place */
+            place: string;
+            /**
+             * Branch
+             * @default
+             */
+            branch: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "open";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
+         * Operated
+         * @description An operation `name` that somebody did, once.
+         */
+        Operated: {
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "operated";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /** OperationData */
         OperationData: {
@@ -1872,6 +2052,8 @@ export interface components {
             help: string;
             /** Designation */
             designation: boolean;
+            /** Set On Site */
+            set_on_site: boolean;
         };
         /** PartData */
         PartData: {
@@ -2002,7 +2184,17 @@ export interface components {
              */
             ref: string | null;
             /** @default null */
-            state: components["schemas"]["StateData-Input"] | null;
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
             /** Probes */
             probes: components["schemas"]["Probes"][];
         };
@@ -2040,7 +2232,7 @@ export interface components {
         RunAnswer: {
             /** Frames */
             frames: components["schemas"]["FrameData"][];
-            end: components["schemas"]["StateData-Output"];
+            end: components["schemas"]["StateData"];
             /** Chatters */
             chatters: components["schemas"]["ChatterData"][];
             /** Warnings */
@@ -2061,7 +2253,17 @@ export interface components {
              */
             ref: string | null;
             /** @default null */
-            state: components["schemas"]["StateData-Input"] | null;
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
             /**
              * Actions
              * @default []
@@ -2085,6 +2287,22 @@ export interface components {
             /** Writer */
             writer: string;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /** SealRequest */
+        SealRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /** Faults */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+        };
+        /**
+         * Sealed
+         * @description The name of a sealed set of faults, and the `ref` of the circuit that it belongs to.
+         */
+        Sealed: {
+            /** Sealed */
+            sealed: string;
+            /** Ref */
+            ref: string;
         };
         /**
          * SetAside
@@ -2189,6 +2407,41 @@ export interface components {
             };
         };
         /**
+         * Short
+         * @description An element with so many ohms across it.
+         */
+        Short: {
+            /** Place */
+            place: string;
+            /** Branch */
+            branch: string;
+            /**
+             * Resistance Ohm
+             * @default 0
+             */
+            resistance_ohm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "short";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
          * Standing
          * @description How a terminal is joined to a source.
          * @enum {string}
@@ -2198,7 +2451,7 @@ export interface components {
          * StateData
          * @description The state of a circuit: to be handed back as it came.
          */
-        "StateData-Input": {
+        StateData: {
             /** Time Us */
             time_us: number;
             /** Devices */
@@ -2207,30 +2460,6 @@ export interface components {
                     [key: string]: boolean | number | string | null;
                 };
             };
-            /**
-             * Faults
-             * @default []
-             */
-            faults: components["schemas"]["FaultData-Input"][];
-        };
-        /**
-         * StateData
-         * @description The state of a circuit: to be handed back as it came.
-         */
-        "StateData-Output": {
-            /** Time Us */
-            time_us: number;
-            /** Devices */
-            devices: {
-                [key: string]: {
-                    [key: string]: boolean | number | string | null;
-                };
-            };
-            /**
-             * Faults
-             * @default []
-             */
-            faults: components["schemas"]["FaultData-Output"][];
         };
         /**
          * Stray
@@ -2318,6 +2547,34 @@ export interface components {
              * @enum {string}
              */
             align: "start" | "middle" | "end";
+        };
+        /**
+         * Stuck
+         * @description A device that does not move.
+         */
+        Stuck: {
+            /** Place */
+            place: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stuck";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
         /**
          * TerminalData
@@ -2413,12 +2670,110 @@ export interface components {
             /** Device */
             device: string | null;
         };
+        /**
+         * Welded
+         * @description A contact that stays closed.
+         */
+        Welded: {
+            /** Place */
+            place: string;
+            /**
+             * Branch
+             * @default
+             */
+            branch: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "welded";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
         /** WhenData */
         WhenData: {
             /** Param */
             param: string;
             /** Values */
             values: (boolean | number | string)[];
+        };
+        /**
+         * WrongContact
+         * @description A contact that is closed where it should be open, and the other way round.
+         */
+        WrongContact: {
+            /** Place */
+            place: string;
+            /**
+             * Branch
+             * @default
+             */
+            branch: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wrong_contact";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
+         * WrongSetting
+         * @description A parameter `name` that is set to `value`.
+         */
+        WrongSetting: {
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: boolean | number | string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "setting";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
     };
     responses: never;
