@@ -28,6 +28,7 @@ OPERATIONS = [
     "POST /api/simulation/run",
     "POST /api/simulation/read",
     "POST /api/simulation/explain",
+    "POST /api/simulation/seal",
     "GET /api/jobs/{job_id}/versions",
     "POST /api/jobs/{job_id}/versions",
     "GET /api/jobs/{job_id}/versions/{version_id}",

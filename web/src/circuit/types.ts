@@ -22,7 +22,7 @@ export type Part = Schemas["PartData"];
 export type Operation = Schemas["OperationData"];
 
 export type Frame = Schemas["FrameData"];
-export type State = Schemas["StateData-Output"];
+export type State = Schemas["StateData"];
 export type Run = Schemas["RunAnswer"];
 export type Probes = Schemas["Probes"];
 export type Reading = Schemas["ReadingData"];
