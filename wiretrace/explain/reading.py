@@ -1,26 +1,17 @@
 """Why a voltmeter shows what it shows: a structured reason and two sentences."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
+from wiretrace.explain.influences import Influence, influences
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Path, Reach, reach
-
-
-@dataclass(frozen=True)
-class Influence:
-    """A device that would change the reading if all its contacts changed over."""
-
-    device: str
-    voltage_v: float
-    display: str
 
 
 @dataclass(frozen=True)
@@ -35,13 +26,7 @@ class Explanation:
     sentences: tuple[str, str]
     influences: tuple[Influence, ...]
     not_tried: int
-    """Devices further away that were not tried for their influence: each costs a solution of the circuit."""
-
-
-NOTICEABLE_V = 0.5
-MOST_TRIED = 60
-MOST_WORK = 60_000
-"""Nodes of the circuit times devices tried."""
+    """Devices further away that were not tried for their influence: the work is bounded."""
 
 
 def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explanation:
@@ -57,16 +42,15 @@ def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explana
         side.loads and all(share.voltage_v < 0.05 * abs(reading.voltage_v) for share in side.loads)
         for side in (red_path, black_path)
     )
-    near = _near(plant, frame, reading)
-    tried = near[: max(1, min(MOST_TRIED, MOST_WORK // max(1, len(plant.nodes))))]
+    moving, not_tried = influences(plant, frame, reading, _near(plant, frame, reading))
     return Explanation(
         reading,
         red_path,
         black_path,
         completes,
         sentences(plant, reading, red_path, black_path),
-        tuple(_influences(plant, frame, reading, tried)),
-        len(near) - len(tried),
+        moving,
+        not_tried,
     )
 
 
@@ -118,25 +102,6 @@ def _near(plant: Plant, frame: Frame, reading: Reading) -> list[Installed]:
                     seen.add(far)
                     ways.append(far)
     return [plant.devices[name] for name in devices if name in plant.devices]
-
-
-def _influences(plant: Plant, frame: Frame, reading: Reading, tried: Sequence[Installed]) -> list[Influence]:
-    """Which of these devices would move the reading by more than `NOTICEABLE_V` if they changed over."""
-    found = []
-    for item in tried:
-        contacts = [b.name for b in item.structure.branches if b.role is Role.CONTACT]
-        values = list(frame.values)
-        closed = item.kind.contact_value(item.params)
-        for name in contacts:
-            index = plant.branch_index(item.id, name)
-            values[index] = closed if values[index] is None else None
-        other = read_voltage(
-            plant, plant.equations.solve(values), reading.red, reading.black, coupling=reading.coupling
-        )
-        if abs(other.voltage_v - reading.voltage_v) > NOTICEABLE_V:
-            found.append(Influence(item.id, other.voltage_v, other.display))
-    order = {name: place for place, name in enumerate(plant.devices)}
-    return sorted(found, key=lambda influence: order[influence.device])
 
 
 def _is_terminal(plant: Plant, node: int) -> bool:

@@ -9,6 +9,7 @@ import io
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from itertools import product
 from typing import Final
 
@@ -171,18 +172,26 @@ def _guess(device_id: str, label: str, terminals: set[str]) -> Device | None:
     """A device whose kind has these terminals, the kind with the same letter and the fewest others first."""
     if not _LABEL.match(label):
         return None
-    found = []
-    for order, kind in enumerate(KINDS.values()):
-        for params in _choices(kind):
-            has = {t.name for t in kind.structure(kind.defaults() | params).terminals}
-            if terminals <= has:
-                letter = re.match(r"[A-Z]+", label.upper())
-                same = letter is not None and letter[0] == kind.letter
-                found.append((not same, len(has - terminals), order, kind.name, params))
+    letter = re.match(r"[A-Z]*", label.upper())
+    found = [
+        (letter is None or letter[0] != kind.letter, len(has - terminals), order)
+        for order, (kind, _, has) in enumerate(_variants())
+        if terminals <= has
+    ]
     if not found:
         return None
-    _, _, _, name, params = min(found, key=lambda item: item[:3])
-    return Device(id=device_id, kind=name, label=label, params=params)
+    kind, params, _ = _variants()[min(found)[2]]
+    return Device(id=device_id, kind=kind.name, label=label, params=params)
+
+
+@cache
+def _variants() -> tuple[tuple[Kind, dict[str, bool | int | float | str], frozenset[str]], ...]:
+    """Every kind with every choice that decides about terminals, and the terminals that it then has."""
+    return tuple(
+        (kind, params, frozenset(t.name for t in kind.structure(kind.defaults() | params).terminals))
+        for kind in KINDS.values()
+        for params in _choices(kind)
+    )
 
 
 def _choices(kind: Kind) -> Iterator[dict[str, bool | int | float | str]]:

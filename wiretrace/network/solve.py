@@ -144,6 +144,14 @@ class Solution:
         probe = self._probe(a, b)
         return complex(probe @ self.unknowns[:-1]), complex(probe @ self.factor.solve(probe))
 
+    def between(self, pairs: Sequence[tuple[int, int]]) -> tuple[Complexes, Complexes]:
+        """Voltage across each pair of nodes, and what an ampere through one pair raises across another, ohm.
+
+        Nodes of different islands are each told from the zero of their own.
+        """
+        probes = np.stack([self._probe(a, b) for a, b in pairs], axis=1)
+        return probes.T @ self.unknowns[:-1], probes.T @ self.factor.solve(probes)
+
     def response(self, a: int, b: int) -> Complexes:
         """Volts across every branch for each ampere fed in at `a` and taken out at `b`."""
         unknowns = np.append(self.factor.solve(self._probe(a, b)), 0)

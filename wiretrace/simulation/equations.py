@@ -57,6 +57,15 @@ class Equations:
         """Nodes that a branch leads to: its own ends, and those of the windings on one core with it."""
         return self._across.get(branch) or self._wiring.ends(branch)
 
+    def seen_from(self, solution: Solution, nodes: Sequence[int]) -> set[int]:
+        """The parts of a solved network that these nodes are in, with those beyond windings on one core."""
+        island = solution.topology.island
+        seen = {int(island[node]) for node in nodes}
+        groups = [{int(island[node]) for index in group for node in self._wiring.ends(index)} for group in self._groups]
+        while more := [group for group in groups if group & seen and group - seen]:
+            seen = seen.union(*more)
+        return seen
+
     def admittance_s(self, value: Value | None, direct: bool) -> complex:
         """Admittance of a branch to the alternating or the direct current of the circuit, siemens."""
         if value is None:
