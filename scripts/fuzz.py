@@ -158,6 +158,7 @@ def _requests(document: dict[str, Any], chance: random.Random) -> list[tuple[str
         ("POST", "/api/simulation/explain", {**given, "probes": probes}),
         ("POST", "/api/simulation/seal", {"circuit": document, "faults": faults}),
         ("POST", "/api/check", {"circuit": document}),
+        ("POST", "/api/compare", {"before": document, "after": document}),
         ("POST", "/api/tidy", {"circuit": document, "convention": "nema", "keep": True, "letters": True}),
         ("POST", "/api/pattern", {"pattern": "reversing", "control_voltage_v": 230.0}),
         ("POST", "/api/import", {}),

@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, formats, health, jobs, simulation, versions
+from server.api import catalogue, checks, compare, formats, health, jobs, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData
@@ -20,6 +20,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     simulation.ExplainRequest,
     simulation.SealRequest,
     checks.CheckRequest,
+    compare.CompareRequest,
     formats.CircuitBody,
     Choices,
     formats.TidyRequest,
@@ -36,6 +37,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     simulation.Sealed,
     ExplanationData,
     checks.CheckAnswer,
+    compare.Differences,
     formats.Tidied,
     formats.ImportAnswer,
     versions.VersionList,

@@ -34,6 +34,7 @@ OPERATIONS = [
     "GET /api/jobs/{job_id}/versions/{version_id}",
     "DELETE /api/jobs/{job_id}/versions/{version_id}",
     "POST /api/check",
+    "POST /api/compare",
     "POST /api/pattern",
     "POST /api/tidy",
     "POST /api/import",

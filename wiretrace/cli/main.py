@@ -5,12 +5,15 @@ import sys
 from collections.abc import Callable
 from dataclasses import asdict
 from functools import wraps
-from typing import Any, ParamSpec, TextIO
+from typing import Any, BinaryIO, ParamSpec, TextIO
 
 import click
+from pydantic import ValidationError
 
 from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
+from wiretrace.circuit.changes import CHANGES, applied, changes, difference
+from wiretrace.circuit.checked import check_circuit
 from wiretrace.cli.arguments import (
     read_actions,
     read_circuit,
@@ -21,7 +24,7 @@ from wiretrace.cli.arguments import (
 )
 from wiretrace.cli.measured import measured
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
-from wiretrace.errors import TooMuchWork, WiretraceError
+from wiretrace.errors import MalformedDocument, TooMuchWork, WiretraceError
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
@@ -242,6 +245,37 @@ def check_command(circuit: str) -> None:
             click.echo(f"{result.outcome.value}: {result.title}{f': {result.reason}' if result.reason else ''}")
         for finding in result.findings:
             click.echo(f"    {finding.message}\n        {finding.why}")
+
+
+@main.command()
+@click.argument("before")
+@click.argument("after")
+@click.option("--json", "as_json", is_flag=True, help="As changes that `apply` takes.")
+@_tells_errors
+def compare(before: str, after: str, as_json: bool) -> None:
+    """What is different between two circuits."""
+    old, new = read_circuit(before), read_circuit(after)
+    if as_json:
+        click.echo(CHANGES.dump_json(changes(old, new), indent=2).decode())
+        return
+    found = difference(old, new)
+    lines = [f"{title}: {line}" for title, told in vars(found).items() for line in told]
+    click.echo("\n".join(lines) or "No difference.")
+
+
+@main.command("apply")
+@click.argument("circuit")
+@click.argument("file", type=click.File("rb"))
+@_tells_errors
+def apply_command(circuit: str, file: BinaryIO) -> None:
+    """Make changes, as `compare --json` gives them, to CIRCUIT, and write the result as JSON."""
+    try:
+        what = CHANGES.validate_json(file.read())
+    except ValidationError as error:
+        raise MalformedDocument(f"These are no changes: {error.errors()[0]['msg']}.") from error
+    changed = applied(read_circuit(circuit), what)
+    check_circuit(changed)
+    click.echo(changed.model_dump_json(indent=2))
 
 
 @main.group()

@@ -2,6 +2,7 @@ import type {
   CheckResult,
   Choices,
   Circuit,
+  Differences,
   DrawnPage,
   Explanation,
   Frame,
@@ -137,6 +138,7 @@ export const api = {
   exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }, true),
   draw: (name: string, title: string, pages: DrawnPage[]) =>
     call<Blob>("POST", `/drawing/${name}`, { title, pages }, false, true),
+  compare: (before: Circuit, after: Circuit) => call<Differences>("POST", "/compare", { before, after }),
   check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
   run: async (
     circuit: Circuit,

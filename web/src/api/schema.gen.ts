@@ -319,6 +319,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was added, removed, rewired and changed from one circuit to the other. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CompareRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Differences"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pattern": {
         parameters: {
             query?: never;
@@ -1289,6 +1338,11 @@ export interface components {
         CircuitBody: {
             circuit: components["schemas"]["Circuit-Input"];
         };
+        /** CompareRequest */
+        CompareRequest: {
+            before: components["schemas"]["Circuit-Input"];
+            after: components["schemas"]["Circuit-Input"];
+        };
         /**
          * Conductor
          * @description A wire from terminal to terminal, as an electrician lays it.
@@ -1451,6 +1505,20 @@ export interface components {
              * @default []
              */
             figures: components["schemas"]["FigureData"][];
+        };
+        /**
+         * Differences
+         * @description In words, by what happened to it. Where parts stand on a sheet is no difference.
+         */
+        Differences: {
+            /** Added */
+            added: string[];
+            /** Removed */
+            removed: string[];
+            /** Rewired */
+            rewired: string[];
+            /** Changed */
+            changed: string[];
         };
         /**
          * Does

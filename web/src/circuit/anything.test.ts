@@ -1,89 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { type Layout, layOut } from "../sheet/layout";
 import { catalogue, empty } from "../testing/circuits";
-import { copyParts } from "./clip";
+import { dice, someEdit } from "../testing/edits";
 import { applyEdit, type Edit, EditRefused } from "./edits";
-import { type Circuit, endKey, shownSheets } from "./types";
-
-/** A row of numbers that is the same for the same seed (Park and Miller). */
-function dice(seed: number): (sides: number) => number {
-  let state = seed;
-  return (sides) => {
-    state = (state * 48_271) % 2_147_483_647;
-    return state % sides;
-  };
-}
-
-/** Some edit that somebody might try on this circuit, sensible or not. */
-function someEdit(circuit: Circuit, roll: (sides: number) => number): Edit {
-  const one = <T>(items: readonly T[]): T => items[roll(items.length)] as T;
-  const sheets = shownSheets(circuit);
-  const sheet = one(sheets);
-  const at = { x: roll(60), y: roll(40) };
-  const kind = one(catalogue.kinds);
-  const part = one(kind.parts).name;
-  const params: Record<string, string> = {};
-  if (kind.name === "button") params["contacts"] = one(["NO", "NC", "both"]);
-  const place: Edit = {
-    type: "place",
-    kind: kind.name,
-    part: kind.parts[0]?.name ?? part,
-    sheet: sheet.id,
-    at,
-    params,
-  };
-  const { devices } = circuit;
-  if (devices.length < 4 || !sheet) return place;
-  const [device, other] = [one(devices), one(devices)];
-  const own = (id: typeof device) => ({ device: id.id, part: one(catalogue.parts(id)).name });
-  const end = (id: typeof device) => ({ device: id.id, terminal: one([...catalogue.terminals(id), "?"]) });
-  const conductor = one(circuit.conductors)?.id ?? "none";
-  const items = sheet.symbols.slice(roll(3), 3 + roll(4));
-  const clip = copyParts(circuit, sheet, items, catalogue);
-  const moves: Edit[] = [
-    place,
-    place,
-    { type: "placePart", ...own(device), sheet: sheet.id, at },
-    { type: "inSeries", kind: kind.name, part, sheet: sheet.id, at, params, conductor },
-    { type: "inParallel", kind: kind.name, part, sheet: sheet.id, at, params, to: [own(device)] },
-    { type: "join", a: end(device), b: end(other) },
-    { type: "join", a: end(device), b: end(other) },
-    { type: "join", a: end(device), b: end(other) },
-    { type: "move", sheet: sheet.id, items, by: { x: roll(5), y: roll(5) } },
-    { type: "rename", device: device.id, label: one(["K1", "X7", "S1", "no good"]) },
-    {
-      type: "setParam",
-      device: device.id,
-      name: one(["block", "contacts", "force_n"]),
-      value: one(["none", "large", "NO", 7]),
-    },
-    { type: "takeOff", ...own(device) },
-    { type: "deleteParts", parts: [own(device), own(other)] },
-    { type: "deleteConductor", conductor },
-    { type: "changeKind", device: device.id, kind: kind.name, params },
-    { type: "feed", from: own(device), to: own(other) },
-    { type: "reverse", first: own(device), second: own(other) },
-    { type: "interlock", first: device.id, second: other.id },
-    { type: "sealIn", button: own(device), contactor: other.id },
-    { type: "parallel", part: own(device), to: own(other) },
-    { type: "paste", clip, sheet: sheet.id, at },
-    { type: "addSheet", kind: one(["power", "control"] as const) },
-    { type: "deleteSheet", sheet: sheet.id },
-    { type: "moveToSheet", items, sheet: one(sheets).id },
-    {
-      type: "pull",
-      sheet: sheet.id,
-      routes: {
-        [conductor]: [
-          [1, 1],
-          [5, 1],
-        ],
-      },
-    },
-    { type: "mount", device: device.id, mounting: one(["door", null] as const) },
-  ];
-  return one(moves);
-}
+import { type Circuit, endKey } from "./types";
 
 function soundness(circuit: Circuit): string[] {
   const faults: string[] = [];
@@ -140,7 +60,7 @@ describe("whatever is tried", () => {
       let circuit = empty;
       const made: Edit[] = [];
       for (let step = 0; step < 250; step += 1) {
-        const edit = someEdit(circuit, roll);
+        const edit = someEdit(circuit, roll, catalogue);
         try {
           circuit = applyEdit(circuit, edit, catalogue);
           made.push(edit);
@@ -163,7 +83,7 @@ describe("whatever is tried", () => {
     let layout = layOut(circuit, catalogue);
     let most = 0;
     for (let step = 0; step < 120; step += 1) {
-      const edit = someEdit(circuit, roll);
+      const edit = someEdit(circuit, roll, catalogue);
       if (TAKES_AWAY.has(edit.type)) continue;
       try {
         circuit = applyEdit(circuit, edit, catalogue);

@@ -1,11 +1,11 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useMemo, useState } from "react";
 import { api, asProblem, type VersionLine } from "../api/client";
-import type { Circuit } from "../circuit/types";
+import type { Circuit, Differences } from "../circuit/types";
 import { ProblemNotice } from "../common/Notice";
+import { randomId } from "../common/randomId";
 import { edit, useDocument } from "../job/document";
-import { compare, type Difference, isSame } from "./compare";
 
 /** Keep the circuit under a name, see what has changed since, and go back. */
 export function Versions({ circuit }: { circuit: Circuit }) {
@@ -64,6 +64,16 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
     enabled: open,
     staleTime: Number.POSITIVE_INFINITY,
   });
+  const before = kept.data?.circuit;
+  // A name for what is compared: the circuits themselves are too long for a key.
+  const pair = useMemo(() => before && circuit && randomId(), [before, circuit]);
+  const difference = useQuery({
+    queryKey: ["difference", pair],
+    queryFn: () => api.compare(before ?? circuit, circuit),
+    enabled: open && before !== undefined,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+  });
   const forget = useMutation({
     mutationFn: () => api.deleteVersion(job, version.id),
     onSettled: () => queries.invalidateQueries({ queryKey: ["versions", job] }),
@@ -84,7 +94,8 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
       <Text color="var(--soft)">{made}</Text>
       {kept.data && open && (
         <>
-          <DifferenceView difference={compare(kept.data.circuit, circuit)} />
+          {difference.data && <DifferenceView difference={difference.data} />}
+          {difference.error && <ProblemNotice problem={asProblem(difference.error)} />}
           <Flex gap="1" mt="1">
             <Button
               size="xs"
@@ -103,14 +114,14 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
   );
 }
 
-function DifferenceView({ difference }: { difference: Difference }) {
-  if (isSame(difference)) return <Text>Nothing has changed since.</Text>;
+function DifferenceView({ difference }: { difference: Differences }) {
   const groups = [
     ["Added since", difference.added],
     ["Removed", difference.removed],
     ["Rewired", difference.rewired],
     ["Changed", difference.changed],
   ] as const;
+  if (groups.every(([, lines]) => lines.length === 0)) return <Text>Nothing has changed since.</Text>;
   return groups.map(
     ([title, lines]) =>
       lines.length > 0 && (

@@ -1,0 +1,114 @@
+"""What the browser makes of circuits by itself is what the core makes of them: the code of the page, run here."""
+
+import json
+import random
+import subprocess
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from wiretrace.circuit.changes import CHANGES, applied, changes
+from wiretrace.circuit.checked import check_circuit, circuit_from_data
+from wiretrace.circuit.document import Circuit
+from wiretrace.circuit.nets import nets
+from wiretrace.formats.catalogue_data import catalogue_data
+from wiretrace.library import library_circuit, library_names
+
+WEB = Path(__file__).parents[2] / "web"
+EDITS = 60
+
+
+@pytest.fixture(scope="module")
+def bridge(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The browser's own code, bundled to be run without one."""
+    out = tmp_path_factory.mktemp("bridge")
+    build = ["node_modules/.bin/vite", "build", "--ssr", "src/testing/bridge.ts", "--outDir", str(out)]
+    subprocess.run([*build, "--logLevel", "error"], cwd=WEB, check=True, timeout=120)
+    return next(out.glob("bridge.*js"))
+
+
+def asked(bridge: Path, circuits: Sequence[Circuit], edits: int = 0, seed: int = 1) -> list[dict[str, Any]]:
+    given = {
+        "kinds": catalogue_data().model_dump(mode="json")["kinds"],
+        "circuits": [circuit.model_dump(mode="json") for circuit in circuits],
+        "edits": edits,
+        "seed": seed,
+    }
+    done = subprocess.run(
+        ["node", str(bridge)], input=json.dumps(given), capture_output=True, text=True, check=False, timeout=120
+    )
+    assert done.returncode == 0, done.stderr[-2000:]
+    answer: list[dict[str, Any]] = json.loads(done.stdout)
+    return answer
+
+
+def mixed(circuit: Circuit, chance: random.Random) -> Circuit:
+    """A circuit with wires moved, numbered and taken away at random."""
+    ends = [end for wire in circuit.conductors for end in (wire.a, wire.b)]
+    wires = []
+    for wire in circuit.conductors:
+        end = chance.choice(ends)
+        if chance.random() < 0.2 and end != wire.a:
+            wires.append(wire.model_copy(update={"b": end, "number": chance.choice([None, "1", "7", "L1"])}))
+        elif chance.random() < 0.9:
+            wires.append(wire)
+    return circuit.model_copy(update={"conductors": tuple(wires)})
+
+
+def core_sees(circuit: Circuit) -> dict[str, Any]:
+    def shown(convention: str) -> list[str]:
+        items = check_circuit(circuit.model_copy(update={"convention": convention}))
+        return [item.clamp(terminal.name) for item in items for terminal in item.structure.terminals]
+
+    return {
+        "nets": [
+            {
+                "number": net.number,
+                "ends": [f"{end.device}:{end.terminal}" for end in net.ends],
+                "conductors": list(net.conductors),
+            }
+            for net in nets(circuit)
+        ],
+        "devices": [
+            {
+                "id": item.id,
+                "params": dict(item.params),
+                "terminals": [terminal.name for terminal in item.structure.terminals],
+                "parts": [part.name for part in item.structure.parts],
+            }
+            for item in check_circuit(circuit)
+        ],
+        "iec": shown("iec"),
+        "nema": shown("nema"),
+    }
+
+
+def unordered(seen: dict[str, Any]) -> dict[str, Any]:
+    """The order of terminals within a potential says nothing."""
+    return {**seen, "nets": [{**net, "ends": sorted(net["ends"])} for net in seen["nets"]]}
+
+
+def test_both_see_the_same_in_every_circuit(bridge: Path) -> None:
+    chance = random.Random(5)
+    library = [library_circuit(name) for name in library_names()]
+    circuits = [*library, *(mixed(circuit, chance) for circuit in library for _ in range(4))]
+    answers = asked(bridge, circuits)
+    for circuit, answer in zip(circuits, answers, strict=True):
+        answer.pop("after")
+        assert unordered(answer) == unordered(core_sees(circuit)), circuit.title
+
+
+def test_every_edit_leaves_a_circuit_that_the_core_takes_and_can_make_itself_from_its_changes(bridge: Path) -> None:
+    library = [library_circuit(name) for name in library_names()]
+    made = 0
+    for before, answer in zip(library, asked(bridge, library, EDITS, seed=11), strict=True):
+        now = before
+        for data in answer["after"]:
+            after = circuit_from_data(data)
+            what = CHANGES.validate_json(CHANGES.dump_json(changes(now, after)))
+            assert applied(now, what) == after
+            now, made = after, made + 1
+        assert applied(before, changes(before, now)) == now
+    assert made > 10 * len(library)
