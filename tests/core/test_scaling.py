@@ -112,7 +112,7 @@ def test_a_reason_looks_at_what_can_matter_and_says_what_it_left_out() -> None:
         return explain_reading(plant, frame, end("s0:13"), end("s0:14")).not_tried
 
     assert why(separate(100)) == 0
-    assert 0 < why(side_by_side(100)) < 100
+    assert 0 < why(side_by_side(400)) < 400
     assert growth(why, separate, 100) < MOST
 
 

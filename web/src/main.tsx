@@ -12,8 +12,8 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { wouldLoseWork } from "./job/drafts";
-import { JobPage } from "./job/JobPage";
-import { JobsPage } from "./jobs/JobsPage";
+import { JobPage } from "./pages/job/JobPage";
+import { JobsPage } from "./pages/jobs/JobsPage";
 import { firstMode, showMode } from "./theme/mode";
 import { system } from "./theme/system";
 

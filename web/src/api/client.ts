@@ -15,7 +15,7 @@ import type {
   Run,
   Schemas,
   State,
-} from "../circuit/types";
+} from "./types";
 
 /** An error as the server tells it (RFC 9457); status 0 when the server did not answer at all. */
 export class Problem extends Error {

@@ -1,20 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Frame, Run } from "../circuit/types";
 import { catalogue, end, row } from "../testing/circuits";
-import {
-  askWhy,
-  chatteringNow,
-  currentFrame,
-  currentReading,
-  nowUs,
-  operate,
-  probe,
-  setSpeed,
-  startBench,
-  swapProbes,
-  tick,
-  useBench,
-} from "./bench";
+import { Bench, chatteringNow, currentFrame, currentReading } from "./bench";
 
 const frame = (timeUs: number, says: string): Frame => ({
   time_us: timeUs,
@@ -43,11 +30,13 @@ interface Asked {
   };
 }
 
+let bench = new Bench();
 let asked: Asked[] = [];
 let answers: unknown[] = [];
 let clockMs = 0;
 
 beforeEach(() => {
+  bench = new Bench();
   asked = [];
   answers = [];
   clockMs = 0;
@@ -69,13 +58,13 @@ afterEach(() => {
 const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 5));
 const tickTo = (ms: number): void => {
   clockMs = ms;
-  tick();
+  bench.tick();
 };
-const says = (): string | undefined => currentFrame(useBench.getState())?.devices["h-1"]?.says;
+const says = (): string | undefined => currentFrame(bench.use.getState())?.devices["h-1"]?.says;
 
 async function start(...frames: Frame[]): Promise<void> {
   answers.push(answer(...frames));
-  startBench({ ...row }, catalogue);
+  bench.start({ ...row }, catalogue);
   await settle();
 }
 
@@ -85,10 +74,10 @@ describe("playing back what the core foresaw", () => {
     expect(asked).toHaveLength(1);
     expect(says()).toBe("dark");
     clockMs = 21;
-    tick();
+    bench.tick();
     expect(says()).toBe("lit");
     clockMs = 60;
-    tick();
+    bench.tick();
     expect(says()).toBe("dark");
     expect(asked).toHaveLength(1);
   });
@@ -96,15 +85,15 @@ describe("playing back what the core foresaw", () => {
   it("hands the state of the present moment over with an action, and its own time", async () => {
     await start(frame(0, "dark"), frame(20_000, "lit"), frame(900_000, "dark"));
     clockMs = 30;
-    tick();
+    bench.tick();
     answers.push(answer(frame(20_000, "lit"), frame(30_000, "lit"), frame(35_000, "dark")));
-    operate("s-1", "press", true);
+    bench.operate("s-1", "press", true);
     await settle();
     expect(asked[1]?.body.state?.time_us).toBe(20_000);
     expect(asked[1]?.body.actions[0]?.at_us).toBe(30_000);
-    expect(useBench.getState().held.has("s-1/press")).toBe(true);
+    expect(bench.use.getState().held.has("s-1/press")).toBe(true);
     // What was foreseen for later has been replaced; what has been stays.
-    expect(useBench.getState().frames.map((f) => f.time_us)).toEqual([0, 20_000, 30_000, 35_000]);
+    expect(bench.use.getState().frames.map((f) => f.time_us)).toEqual([0, 20_000, 30_000, 35_000]);
   });
 
   it("keeps two quick hands in order, the second building on the first", async () => {
@@ -114,24 +103,24 @@ describe("playing back what the core foresaw", () => {
       answer(frame(0, "dark"), frame(10_000, "lit")),
       answer(frame(10_000, "lit"), frame(12_000, "dark")),
     );
-    operate("s-1", "press", true);
+    bench.operate("s-1", "press", true);
     clockMs = 12;
-    operate("s-1", "press", false);
+    bench.operate("s-1", "press", false);
     await settle();
     expect(asked.map(({ body }) => body.actions[0]?.at_us)).toEqual([undefined, 10_000, 12_000]);
     expect(asked[2]?.body.state?.time_us).toBe(10_000);
-    expect(useBench.getState().held.size).toBe(0);
+    expect(bench.use.getState().held.size).toBe(0);
   });
 
   it("asks on before the foreseen stretch ends", async () => {
     await start(frame(0, "dark"));
     answers.push(answer(frame(60_000_000, "lit")));
     clockMs = 58_000;
-    tick();
+    bench.tick();
     await settle();
     expect(asked[1]?.body.state?.time_us).toBe(60_000_000);
     clockMs = 60_001;
-    tick();
+    bench.tick();
     expect(says()).toBe("lit");
   });
 
@@ -140,23 +129,23 @@ describe("playing back what the core foresaw", () => {
     vi.stubGlobal("fetch", async () => {
       throw new TypeError("no network");
     });
-    operate("s-1", "press", true);
+    bench.operate("s-1", "press", true);
     await settle();
-    expect(useBench.getState().problem?.title).toBe("No connection");
+    expect(bench.use.getState().problem?.title).toBe("No connection");
     expect(says()).toBe("dark");
   });
 
   it("counts time from the start, by the speed that is chosen", async () => {
     await start(frame(0, "dark"));
     clockMs = 12.5;
-    expect(nowUs()).toBe(12_500);
-    setSpeed(10);
+    expect(bench.nowUs()).toBe(12_500);
+    bench.setSpeed(10);
     clockMs = 13.5;
-    expect(nowUs()).toBe(22_500);
-    setSpeed(0.1);
+    expect(bench.nowUs()).toBe(22_500);
+    bench.setSpeed(0.1);
     clockMs = 23.5;
-    expect(nowUs()).toBe(23_500);
-    setSpeed(1);
+    expect(bench.nowUs()).toBe(23_500);
+    bench.setSpeed(1);
   });
 
   it("asks on until an action is reached when the core tells in pages", async () => {
@@ -171,12 +160,12 @@ describe("playing back what the core foresaw", () => {
       page(20_000, frame(10_000, "lit"), frame(20_000, "dark")),
       answer(frame(20_000, "dark"), frame(30_000, "lit")),
     );
-    operate("s-1", "press", true);
+    bench.operate("s-1", "press", true);
     await settle();
     expect(asked.slice(1).map(({ body }) => body.state?.time_us)).toEqual([0, 10_000, 20_000]);
     expect(asked.slice(1).map(({ body }) => body.actions.length)).toEqual([1, 1, 1]);
-    expect(useBench.getState().frames.map((f) => f.time_us)).toEqual([0, 10_000, 20_000, 30_000]);
-    tick();
+    expect(bench.use.getState().frames.map((f) => f.time_us)).toEqual([0, 10_000, 20_000, 30_000]);
+    bench.tick();
     expect(says()).toBe("lit");
   });
 
@@ -184,12 +173,12 @@ describe("playing back what the core foresaw", () => {
     await start(frame(0, "dark"));
     expect(asked[0]?.body).toHaveProperty("circuit");
     answers.push(answer(frame(0, "lit")));
-    operate("s-1", "press", true);
+    bench.operate("s-1", "press", true);
     await settle();
     expect(asked[1]?.body).toMatchObject({ ref: "a".repeat(64) });
     expect(asked[1]?.body).not.toHaveProperty("circuit");
     answers.push(null, answer(frame(0, "dark")));
-    operate("s-1", "press", false);
+    bench.operate("s-1", "press", false);
     await settle();
     expect(asked[2]?.body).toMatchObject({ ref: "a".repeat(64) });
     expect(asked[3]?.body).toHaveProperty("circuit");
@@ -203,10 +192,10 @@ describe("playing back what the core foresaw", () => {
       conductors_a: { v: 3 },
     } as Frame);
     clockMs = 21;
-    tick();
+    bench.tick();
     expect(says()).toBe("lit");
-    expect(currentFrame(useBench.getState())?.terminals).toEqual({ "h-1": {}, "s-1": {} });
-    expect(currentFrame(useBench.getState())?.conductors_a).toEqual({ w: 1, v: 3 });
+    expect(currentFrame(bench.use.getState())?.terminals).toEqual({ "h-1": {}, "s-1": {} });
+    expect(currentFrame(bench.use.getState())?.conductors_a).toEqual({ w: 1, v: 3 });
   });
 });
 
@@ -220,15 +209,15 @@ describe("probes", () => {
       display: "230.9",
       joined: true,
     };
-    probe(end("s-1:13"));
+    bench.probe(end("s-1:13"));
     answers.push({ readings: [reading] });
-    probe(end("s-1:14"));
+    bench.probe(end("s-1:14"));
     await settle();
     expect(asked.at(-1)?.path).toBe("/api/simulation/read");
-    expect(currentReading(useBench.getState())?.display).toBe("230.9");
-    swapProbes();
-    expect(useBench.getState().red).toEqual(end("s-1:14"));
-    expect(currentReading(useBench.getState())).toBeUndefined();
+    expect(currentReading(bench.use.getState())?.display).toBe("230.9");
+    bench.swapProbes();
+    expect(bench.use.getState().red).toEqual(end("s-1:14"));
+    expect(currentReading(bench.use.getState())).toBeUndefined();
     await settle();
     expect(asked.at(-1)?.path).toBe("/api/simulation/read");
     expect(asked.at(-1)?.body.probes).toEqual([{ red: end("s-1:14"), black: end("s-1:13") }]);
@@ -236,45 +225,45 @@ describe("probes", () => {
 
   it.each([
     ["another moment", () => tickTo(21)],
-    ["other probes", () => probe(end("h-1:X1"), "red")],
+    ["other probes", () => bench.probe(end("h-1:X1"), "red")],
   ])("show no reason that was asked for at %s", async (_, change) => {
     await start(frame(0, "dark"), frame(20_000, "lit"));
-    probe(end("s-1:13"), "red");
-    probe(end("s-1:14"), "black");
+    bench.probe(end("s-1:13"), "red");
+    bench.probe(end("s-1:14"), "black");
     await settle();
     answers.push({ sentences: ["a", "b"] });
-    const asking = askWhy();
+    const asking = bench.askWhy();
     change();
     await asking;
-    expect(useBench.getState().explanation).toBeNull();
+    expect(bench.use.getState().explanation).toBeNull();
     // With nothing changed meanwhile it is shown, and goes when the moment does.
     answers.length = 0;
     answers.push({ sentences: ["c", "d"] });
-    await askWhy();
-    expect(useBench.getState().explanation?.sentences).toEqual(["c", "d"]);
+    await bench.askWhy();
+    expect(bench.use.getState().explanation?.sentences).toEqual(["c", "d"]);
   });
 
   it("take the reason off with the moment that it was for", async () => {
     await start(frame(0, "dark"), frame(20_000, "lit"));
-    probe(end("s-1:13"), "red");
-    probe(end("s-1:14"), "black");
+    bench.probe(end("s-1:13"), "red");
+    bench.probe(end("s-1:14"), "black");
     await settle();
     answers.push({ sentences: ["a", "b"] });
-    await askWhy();
-    expect(useBench.getState().explanation).not.toBeNull();
+    await bench.askWhy();
+    expect(bench.use.getState().explanation).not.toBeNull();
     tickTo(21);
-    expect(useBench.getState().explanation).toBeNull();
+    expect(bench.use.getState().explanation).toBeNull();
   });
 
   it("come off when their terminal is gone from the next circuit", async () => {
     await start(frame(0, "dark"));
-    probe(end("h-1:X1"), "red");
-    probe(end("s-1:13"), "black");
+    bench.probe(end("h-1:X1"), "red");
+    bench.probe(end("s-1:13"), "black");
     answers.push(answer(frame(0, "dark")));
-    startBench({ ...row, devices: row.devices.filter((device) => device.id !== "h-1") }, catalogue);
+    bench.start({ ...row, devices: row.devices.filter((device) => device.id !== "h-1") }, catalogue);
     await settle();
-    expect(useBench.getState().red).toBeNull();
-    expect(useBench.getState().black).toEqual(end("s-1:13"));
+    expect(bench.use.getState().red).toBeNull();
+    expect(bench.use.getState().black).toEqual(end("s-1:13"));
   });
 });
 
@@ -283,5 +272,22 @@ describe("chatter", () => {
     const chatters = [{ devices: ["k-1"], since_us: 10, period_us: 5, until_us: 100 }];
     expect([...chatteringNow(chatters, 50)]).toEqual(["k-1"]);
     expect(chatteringNow(chatters, 5).size + chatteringNow(chatters, 100).size).toBe(0);
+  });
+});
+
+describe("two benches on a page", () => {
+  it("have their own circuit, clock and probes", async () => {
+    const other = new Bench();
+    answers = [answer(frame(0, "dark")), answer(frame(0, "lit"))];
+    bench.start(row, catalogue);
+    other.start(row, catalogue);
+    other.setSpeed(0.1);
+    await settle();
+    tickTo(1000);
+    other.probe(end("s-1:13"));
+    expect([bench.nowUs(), other.nowUs()]).toEqual([1_000_000, 100_000]);
+    const says = (of: Bench) => currentFrame(of.use.getState())?.devices["h-1"]?.says;
+    expect([says(bench), says(other)]).toEqual(["dark", "lit"]);
+    expect([bench.use.getState().red, other.use.getState().red]).toEqual([null, end("s-1:13")]);
   });
 });

@@ -1,11 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Device, Operation } from "../circuit/types";
 import { catalogue, row } from "../testing/circuits";
-import { startBench, useBench } from "./bench";
-import { clearLatches, letGoOf, press } from "./working";
+import { Bench } from "./bench";
+import { letGoOf, press } from "./working";
 
 const button = row.devices.find(({ id }) => id === "s-1") as Device;
 const operation = { name: "press", title: "Press", style: "momentary" } as Operation;
+let bench = new Bench();
 let worked: { operation: string; value: boolean }[] = [];
 
 beforeEach(() => {
@@ -19,46 +20,46 @@ beforeEach(() => {
       end: { time_us: 9e9, devices: {} },
     });
   });
-  clearLatches();
-  startBench(row, catalogue);
+  bench = new Bench();
+  bench.start(row, catalogue);
 });
 afterEach(() => vi.unstubAllGlobals());
 
-const held = (): boolean => useBench.getState().held.has("s-1/press");
+const held = (): boolean => bench.use.getState().held.has("s-1/press");
 const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 5));
 
 describe("a momentary operation", () => {
   it("is held as long as the finger is down", async () => {
-    press(button, operation, undefined, false);
+    press(bench, button, operation, undefined, false);
     expect(held()).toBe(true);
-    letGoOf("s-1", operation);
+    letGoOf(bench, "s-1", operation);
     expect(held()).toBe(false);
     await settle();
     expect(worked.map(({ value }) => value)).toEqual([true, false]);
   });
 
   it("stays in when latched, and comes out when pressed again", async () => {
-    press(button, operation, undefined, true);
-    letGoOf("s-1", operation);
+    press(bench, button, operation, undefined, true);
+    letGoOf(bench, "s-1", operation);
     expect(held()).toBe(true);
-    press(button, operation, undefined, false);
+    press(bench, button, operation, undefined, false);
     expect(held()).toBe(false);
-    letGoOf("s-1", operation);
+    letGoOf(bench, "s-1", operation);
     await settle();
     expect(worked.map(({ value }) => value)).toEqual([true, false]);
     // From then on it behaves as before.
-    press(button, operation, undefined, false);
+    press(bench, button, operation, undefined, false);
     expect(held()).toBe(true);
-    letGoOf("s-1", operation);
+    letGoOf(bench, "s-1", operation);
     expect(held()).toBe(false);
   });
 
   it("can be latched while it is held", () => {
-    press(button, operation, undefined, false);
-    press(button, operation, undefined, true);
-    letGoOf("s-1", operation);
+    press(bench, button, operation, undefined, false);
+    press(bench, button, operation, undefined, true);
+    letGoOf(bench, "s-1", operation);
     expect(held()).toBe(true);
-    press(button, operation, undefined, true);
+    press(bench, button, operation, undefined, true);
     expect(held()).toBe(false);
   });
 });

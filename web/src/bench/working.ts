@@ -1,6 +1,6 @@
 import type { Catalogue } from "../circuit/catalogue";
 import type { Device, Frame, Operation } from "../circuit/types";
-import { operate, useBench } from "./bench";
+import type { Bench } from "./bench";
 
 /** The operation that pressing a device's symbol works: a pulse answers what the device needs. */
 export function mainOperation(
@@ -22,21 +22,28 @@ export const holdKey = (device: string, operation: string): string => `${device}
  * Press an operation. A momentary one stays pressed until `letGo`, with `latch` until it is pressed
  * again; a toggle changes over; a pulse happens once.
  */
-export function press(device: Device, operation: Operation, frame: Frame | undefined, latch: boolean): void {
+export function press(
+  bench: Bench,
+  device: Device,
+  operation: Operation,
+  frame: Frame | undefined,
+  latch: boolean,
+): void {
+  const { latched } = bench;
   if (operation.style === "momentary") {
     const key = holdKey(device.id, operation.name);
-    const { held } = useBench.getState();
+    const { held } = bench.use.getState();
     const wasLatched = latched.has(key);
     if (wasLatched) {
       latched.delete(key);
-      operate(device.id, operation.name, false);
+      bench.operate(device.id, operation.name, false);
       return;
     }
     if (latch) latched.add(key);
-    if (!held.has(key)) operate(device.id, operation.name, true);
+    if (!held.has(key)) bench.operate(device.id, operation.name, true);
   } else if (operation.style === "toggle") {
-    operate(device.id, operation.name, !isOn(device, operation, frame));
-  } else operate(device.id, operation.name, true);
+    bench.operate(device.id, operation.name, !isOn(device, operation, frame));
+  } else bench.operate(device.id, operation.name, true);
 }
 
 /** Where a toggle stands. What was tripped is off, but its handle must first be put to off. */
@@ -45,13 +52,10 @@ export function isOn(device: Device, operation: Operation, frame: Frame | undefi
   return seen?.on[operation.name] ?? (seen?.active || seen?.attention) ?? false;
 }
 
-const latched = new Set<string>();
-
 /** Let a momentary operation go, unless it is latched. */
-export function letGoOf(device: string, operation: Operation): void {
+export function letGoOf(bench: Bench, device: string, operation: Operation): void {
   const key = holdKey(device, operation.name);
-  if (operation.style !== "momentary" || latched.has(key) || !useBench.getState().held.has(key)) return;
-  operate(device, operation.name, false);
+  if (operation.style !== "momentary" || bench.latched.has(key) || !bench.use.getState().held.has(key))
+    return;
+  bench.operate(device, operation.name, false);
 }
-
-export const clearLatches = (): void => latched.clear();

@@ -1,38 +1,12 @@
-import type { components } from "../api/schema.gen";
+import type { Circuit, End, Sheet } from "../api/types";
 
-export type Schemas = components["schemas"];
+export type * from "../api/types";
 
-export type Circuit = Schemas["Circuit-Output"];
-export type Device = Schemas["Device-Output"];
-export type Conductor = Schemas["Conductor-Output"];
-export type Sheet = Schemas["Sheet-Output"];
-export type Placement = Schemas["Placement"];
-export type End = Schemas["End"];
-export type Convention = Sheet["convention"];
-export type ParamValue = Device["params"][string];
-
-export type DrawnPage = Schemas["DrawnPage"];
-export type Choices = Schemas["Choices"];
-export type CheckResult = Schemas["ResultData"];
-export type Differences = Schemas["Differences"];
-export type Finding = Schemas["FindingData"];
-
-export type Kind = Schemas["KindData"];
-export type Param = Schemas["ParamData"];
-export type Part = Schemas["PartData"];
-export type Operation = Schemas["OperationData"];
-
-export type Frame = Schemas["FrameData"];
-export type State = Schemas["StateData"];
-export type Run = Schemas["RunAnswer"];
-export type Probes = Schemas["Probes"];
-export type Reading = Schemas["ReadingData"];
-export type Explanation = Schemas["ExplanationData"];
-export type ProbePath = Schemas["PathData"];
-export type Standing = Schemas["Standing"];
-export type JobLine = Schemas["JobLine"];
-export type Job = Schemas["JobBody"];
-export type ProblemItem = Schemas["ProblemItem"];
+/** A part of a device, wherever it stands. */
+export interface PartRef {
+  readonly device: string;
+  readonly part: string;
+}
 
 /** A place on a sheet, in modules of the drawing grid. */
 export interface Point {

@@ -1,9 +1,9 @@
 import { create } from "zustand";
 import { api, asProblem, type Problem } from "../api/client";
 import { Catalogue } from "../circuit/catalogue";
-import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit, Job } from "../circuit/types";
 import { randomId } from "../common/randomId";
+import { applyEdit, type Edit, EditRefused } from "../edits/edits";
 import { type Draft, dropDraft, findDraft, isInMemory, keepDraft } from "./drafts";
 import { findHistory, type History, keepHistory, NO_HISTORY } from "./history";
 

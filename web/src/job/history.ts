@@ -1,7 +1,7 @@
 import type { Catalogue } from "../circuit/catalogue";
-import { applyEdit, type Edit, EditRefused } from "../circuit/edits";
 import type { Circuit } from "../circuit/types";
 import { keep, kept } from "../common/store";
+import { applyEdit, type Edit, EditRefused } from "../edits/edits";
 
 /**
  * Undo that outlives a reload: not the circuits are kept but the edits that led from one to the

@@ -1,8 +1,8 @@
-import type { PartRef } from "../circuit/changes";
+import type { PartRef } from "../circuit/types";
 import { type Circuit, type Placement, shownSheets } from "../circuit/types";
 import { partKey, whereIs } from "../sheet/placed";
+import { choosePart, goTo } from "../sheet/view";
 import { useDocument } from "./document";
-import { choosePart, goTo } from "./view";
 
 /** The first symbol of a device on the sheets that are shown. */
 export const symbolOfDevice = (circuit: Circuit, device: string | null): Placement | undefined =>

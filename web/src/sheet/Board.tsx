@@ -2,8 +2,8 @@ import { Button } from "@chakra-ui/react";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Point } from "../circuit/types";
-import { setView, useView } from "../job/view";
 import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
+import { setView, useView } from "./view";
 import { around, following, type Window, wheelFactor, zoomed as zoomedAt } from "./window";
 
 interface Props {

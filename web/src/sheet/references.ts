@@ -62,9 +62,7 @@ export function crossReferences(pages: readonly Drawn[]): References {
   const lists = new Map<string, ContactList[]>();
   const coils = new Map<string, string>();
   for (const coil of all.filter(({ part }) => isCoil(part.part))) {
-    const others = all.filter(
-      (o) => o.part.device.id === coil.part.device.id && o.part.key !== coil.part.key,
-    );
+    const others = all.filter(({ part }) => part.device.id === coil.part.device.id && !isCoil(part.part));
     for (const other of others) coils.set(other.part.key, place(other.page, coil));
     const lines = others.map((other) => `${other.part.part.name} ${place(coil.page, other)}`);
     const list = (hasRungs(coil.page.sheet) ? behind : under)(coil.page, coil.part, lines);

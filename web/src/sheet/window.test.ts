@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { goTo, resetView, useView } from "../job/view";
+import { goTo, resetView, useView } from "./view";
 import { around, following, wheelFactor, zoomed } from "./window";
 
 const whole = { x: 0, y: 0, width: 200, height: 100 };

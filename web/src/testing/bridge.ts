@@ -1,7 +1,7 @@
 import { Catalogue } from "../circuit/catalogue";
-import { applyEdit, EditRefused } from "../circuit/edits";
 import { findNets } from "../circuit/nets";
 import { type Circuit, endKey, type Kind } from "../circuit/types";
+import { applyEdit, EditRefused } from "../edits/edits";
 import { dice, someEdit } from "./edits";
 
 /** Lets the core's tests see what the browser makes of circuits: one line of JSON in, one out. */

@@ -1,6 +1,6 @@
 import { Catalogue } from "../circuit/catalogue";
-import { applyEdit, type Edit } from "../circuit/edits";
 import type { Circuit, End, Kind } from "../circuit/types";
+import { applyEdit, type Edit } from "../edits/edits";
 
 type Part = Kind["parts"][number];
 

@@ -1,7 +1,7 @@
 import type { Catalogue } from "../circuit/catalogue";
-import { copyParts } from "../circuit/clip";
-import type { Edit } from "../circuit/edits";
 import { type Circuit, type Device, type ParamValue, shownSheets } from "../circuit/types";
+import { copyParts } from "../edits/clip";
+import type { Edit } from "../edits/edits";
 
 /** A row of numbers that is the same for the same seed (Park and Miller). */
 export function dice(seed: number): (sides: number) => number {

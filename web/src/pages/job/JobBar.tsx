@@ -1,0 +1,84 @@
+import { Button, HStack, Input, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { Bar } from "../../common/Bar";
+import { ConventionSwitch } from "../../job/ConventionSwitch";
+import { renameJob, type SaveState, useDocument } from "../../job/document";
+import { STAGES } from "../../stages";
+
+const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
+  saved: "Saved",
+  unsaved: "Saving soon",
+  saving: "Saving",
+  waiting: "Not saved",
+  conflict: "Not saved: changed elsewhere",
+  gone: "Not saved: deleted elsewhere",
+  refused: "Not saved",
+};
+
+interface Props {
+  readonly open: string;
+  readonly onOpen: (path: string) => void;
+  /** What the open stage has to say here. */
+  readonly children: React.ReactNode;
+}
+
+/** Title, stages, the tools of the open stage and the state of saving. */
+export function JobBar({ open, onOpen, children }: Props) {
+  const save = useDocument((document) => document.save);
+  return (
+    <Bar>
+      <JobTitle />
+      <HStack as="nav" aria-label="Stages" gap="1">
+        {STAGES.map(({ path, title }) => (
+          <Button
+            key={path}
+            size="sm"
+            variant={open === path ? "solid" : "ghost"}
+            colorPalette="accent"
+            aria-current={open === path ? "page" : undefined}
+            onClick={() => onOpen(path)}
+          >
+            {title}
+          </Button>
+        ))}
+      </HStack>
+      <ConventionSwitch />
+      {children && <HStack gap="0">{children}</HStack>}
+      <Text
+        ml="auto"
+        fontSize="13px"
+        color={save === "saved" ? "var(--soft)" : "var(--ink)"}
+        role="status"
+        whiteSpace="nowrap"
+      >
+        {SAVE_WORDS[save]}
+      </Text>
+    </Bar>
+  );
+}
+
+function JobTitle() {
+  const title = useDocument((document) => document.job?.title ?? "");
+  const [text, setText] = useState(title);
+  useEffect(() => setText(title), [title]);
+  return (
+    <Input
+      size="sm"
+      variant="flushed"
+      fontSize="16px"
+      fontWeight="500"
+      flex="1"
+      minW="120px"
+      maxW="420px"
+      aria-label="Title of the job"
+      value={text}
+      maxLength={200}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => void renameJob(text).catch(() => setText(title))}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+        if (event.key === "Escape") setText(title);
+      }}
+    />
+  );
+}

@@ -1,0 +1,74 @@
+import "./draw.css";
+import { useEffect } from "react";
+import { CheckLine } from "../../checks/CheckLine";
+import { useChecks } from "../../checks/checks";
+import { Findings } from "../../checks/Findings";
+import { Notice } from "../../common/Notice";
+import { dismissRefusal, useDocument } from "../../job/document";
+import { useView } from "../../sheet/view";
+import type { Stage, Views } from "../stage";
+import { DrawBoard } from "./DrawBoard";
+import { DrawTools } from "./DrawTools";
+import { Finder } from "./Finder";
+import { Inspector } from "./Inspector";
+import { Palette } from "./Palette";
+import { PanelPlan } from "./PanelPlan";
+import { StatusLine } from "./StatusLine";
+import { UndoRedo } from "./UndoRedo";
+import { Versions } from "./Versions";
+
+function Line({ circuit }: Views) {
+  return (
+    <>
+      <StatusLine />
+      <CheckLine circuit={circuit} />
+    </>
+  );
+}
+
+function Properties({ circuit, catalogue }: Views) {
+  useChecks(circuit);
+  return (
+    <>
+      <Inspector circuit={circuit} catalogue={catalogue} />
+      <Findings circuit={circuit} />
+      <Versions circuit={circuit} />
+    </>
+  );
+}
+
+function Below(views: Views) {
+  const plan = useView((view) => view.plan);
+  return plan ? <PanelPlan {...views} /> : null;
+}
+
+function Tools() {
+  return (
+    <>
+      <UndoRedo />
+      <DrawTools />
+      <Finder />
+    </>
+  );
+}
+
+function Refusal() {
+  const refusal = useDocument((document) => document.refusal);
+  useEffect(() => {
+    if (!refusal) return undefined;
+    const timer = setTimeout(dismissRefusal, 6000);
+    return () => clearTimeout(timer);
+  }, [refusal]);
+  return refusal ? <Notice title="Not done.">{refusal}</Notice> : null;
+}
+
+/** The drawing board: parts on the left, properties, findings and versions on the right. */
+export const stage: Stage = {
+  left: Palette,
+  middle: DrawBoard,
+  notice: Refusal,
+  line: Line,
+  below: Below,
+  right: Properties,
+  tools: Tools,
+};

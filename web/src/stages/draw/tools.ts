@@ -1,0 +1,29 @@
+import { isContact, isLink } from "../../circuit/purpose";
+import type { Kind } from "../../circuit/types";
+import { SYMBOLS } from "../../sheet/symbols";
+import type { Tool } from "../../sheet/view";
+
+/**
+ * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
+ * contacts or poles that gives it another symbol.
+ */
+export function toolsOf(kind: Kind): Tool[] {
+  const [first] = kind.parts;
+  if (!first) return [];
+  const conditions = kind.parts.filter((part) => part.when && SYMBOLS[part.symbol]);
+  if (!first.when && kind.parts.length > 1 && kind.parts.every((part) => isContact(part) && isLink(part)))
+    return kind.parts.map((part) => {
+      const what = part.does === "normally open" ? "NO" : "NC";
+      const alone = kind.parts.filter(({ does }) => does === part.does).length === 1;
+      const title = `${kind.title}, ${alone ? what : part.title}`;
+      return { title, kind: kind.name, part: part.name };
+    });
+  if (!first.when) return [{ title: kind.title, kind: kind.name, part: first.name }];
+  const tools = conditions.map((part): Tool => {
+    const value = part.when?.values[0] ?? "";
+    const params = { [part.when?.param ?? ""]: value };
+    const what = typeof value === "number" ? `${value} ${value === 1 ? "pole" : "poles"}` : String(value);
+    return { title: `${kind.title}, ${what}`, kind: kind.name, part: part.name, params };
+  });
+  return tools;
+}

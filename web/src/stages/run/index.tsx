@@ -1,0 +1,91 @@
+import "./run.css";
+import "./meters.css";
+import { Box } from "@chakra-ui/react";
+import { type ComponentType, useEffect, useRef, useState } from "react";
+import { Bench } from "../../bench/bench";
+import { BenchProvider, useBench, useTheBench } from "../../bench/context";
+import type { Catalogue } from "../../circuit/catalogue";
+import type { Circuit } from "../../circuit/types";
+import { Notice, ProblemNotice } from "../../common/Notice";
+import { Legend } from "../../sheet/Legend";
+import type { Stage, Views } from "../stage";
+import { Door } from "./Door";
+import { Meter } from "./Meter";
+import { RunBoard } from "./RunBoard";
+import { TimeChart } from "./TimeChart";
+
+/** The bench of the job; it runs on while another stage is looked at. */
+const bench = new Bench();
+
+/** Put the circuit under power, or go on with it, and let its clock run while the stage is open. */
+function enter(circuit: Circuit, catalogue: Catalogue): () => void {
+  if (bench.holds(circuit)) bench.redraw(circuit);
+  else bench.start(circuit, catalogue);
+  let running = true;
+  const loop = (): void => {
+    if (!running) return;
+    bench.tick();
+    requestAnimationFrame(loop);
+  };
+  loop();
+  return () => {
+    running = false;
+  };
+}
+
+function BenchNotice({ circuit, catalogue }: Views) {
+  const bench = useTheBench();
+  const problem = useBench((state) => state.problem);
+  const chatters = useBench((state) => state.chatters);
+  const frames = useBench((state) => state.frames);
+  const now = useBench((state) => state.now);
+  const time = frames[now]?.time_us ?? 0;
+  const chatter = chatters.find((c) => c.since_us <= time && time <= c.until_us);
+  if (problem) return <ProblemNotice problem={problem} onRetry={() => bench.start(circuit, catalogue)} />;
+  if (!chatter) return null;
+  const names = chatter.devices
+    .map((id) => circuit.devices.find((device) => device.id === id)?.label)
+    .join(", ");
+  return (
+    <Notice title={`${names} chatters.`}>
+      It opens its own coil and closes it again, every {(chatter.period_us / 1000).toFixed(1)} ms.
+    </Notice>
+  );
+}
+
+function Chart({ circuit, catalogue }: Views) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(600);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+    if (box.current) observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+  return (
+    <Box ref={box} h="164px" overflowY="auto" borderTop="1px solid var(--rule)" bg="var(--panel)">
+      <TimeChart circuit={circuit} catalogue={catalogue} width={width} />
+    </Box>
+  );
+}
+
+function on(View: ComponentType<Views>): ComponentType<Views> {
+  return function OnBench(views) {
+    return (
+      <BenchProvider value={bench}>
+        <View {...views} />
+      </BenchProvider>
+    );
+  };
+}
+
+/** The circuit under power: hands on the left, the meter on the right, time below. */
+export const stage: Stage = {
+  left: on(Door),
+  middle: on(RunBoard),
+  notice: on(BenchNotice),
+  line: Legend,
+  below: on(Chart),
+  right: on(Meter),
+  tools: null,
+  enter,
+};
