@@ -1,21 +1,5 @@
-import type {
-  CheckResult,
-  Choices,
-  Circuit,
-  Differences,
-  DrawnPage,
-  Explanation,
-  Frame,
-  Job,
-  JobLine,
-  Kind,
-  Probes,
-  ProblemItem,
-  Reading,
-  Run,
-  Schemas,
-  State,
-} from "./types";
+import type { paths } from "./schema.gen";
+import type { Choices, Circuit, DrawnPage, Frame, Probes, ProblemItem, Run, Schemas, State } from "./types";
 
 /** An error as the server tells it (RFC 9457); status 0 when the server did not answer at all. */
 export class Problem extends Error {
@@ -45,19 +29,48 @@ const PATIENCE_MS = 6_000;
 /** The server looks at files and draws sheets for longer than it answers a press. */
 const LONG_PATIENCE_MS = 30_000;
 
-/** `plain` takes the answer as text; errors are always told as JSON. */
-async function call<T>(
-  method: string,
+const TAKES_LONG = /^\/api\/(import|export|drawing)/;
+
+type Method = "get" | "post" | "put" | "patch" | "delete";
+type Path = keyof paths;
+/** What the schema says of an operation. */
+type Operation<P extends Path, M extends Method> = paths[P][M];
+type Content<T> = T extends { content: { "application/json": infer Body } } ? Body : undefined;
+type Body<P extends Path, M extends Method> =
+  Operation<P, M> extends { requestBody?: infer Sent } ? Content<Exclude<Sent, undefined>> : undefined;
+type Good<R> = R extends { 200: infer A } ? A : R extends { 201: infer A } ? A : never;
+type Answer<P extends Path, M extends Method> =
+  Operation<P, M> extends { responses: infer R } ? Content<Good<R>> : undefined;
+
+/** The answer to what is asked of a path of the schema; `names` fill in its `{...}`. */
+async function ask<P extends Path, M extends Method>(
+  method: M,
+  path: P,
+  body?: Body<P, M>,
+  names: readonly (string | number)[] = [],
+): Promise<Answer<P, M>> {
+  const response = await sent(method, path, body, names);
+  if (response.status === 204) return undefined as Answer<P, M>;
+  const data: unknown = await response.json().catch(() => null);
+  // An answer that was broken off on the way is none.
+  if (data === null) throw NO_ANSWER;
+  return data as Answer<P, M>;
+}
+
+/** A good answer as it comes. Throws a Problem where the server refused, or did not answer. */
+async function sent(
+  method: Method,
   path: string,
-  body?: unknown,
-  plain = false,
-  blob = false,
-): Promise<T> {
+  body: unknown,
+  names: readonly (string | number)[],
+): Promise<Response> {
+  const left = [...names];
+  const url = path.replace(/\{\w+\}/g, () => encodeURIComponent(left.shift() ?? ""));
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, {
-      method,
-      signal: AbortSignal.timeout(plain || blob || path === "/import" ? LONG_PATIENCE_MS : PATIENCE_MS),
+    response = await fetch(url, {
+      method: method.toUpperCase(),
+      signal: AbortSignal.timeout(TAKES_LONG.test(url) ? LONG_PATIENCE_MS : PATIENCE_MS),
       ...(body === undefined
         ? {}
         : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
@@ -65,103 +78,85 @@ async function call<T>(
   } catch {
     throw NO_ANSWER;
   }
-  if (response.status === 204) return undefined as T;
-  if (response.ok && blob) return (await response.blob()) as T;
-  if (response.ok && plain) return (await response.text()) as T;
-  const data: unknown = await response.json().catch(() => null);
-  // An answer that was broken off on the way is none.
-  if (response.ok && data === null) throw NO_ANSWER;
-  if (response.ok) return data as T;
-  const told = (data ?? {}) as {
-    title?: string;
-    detail?: string;
-    problems?: ProblemItem[];
-    current_version?: number;
-  };
+  if (response.ok) return response;
+  const why: Partial<Schemas["ProblemBody"]> = (await response.json().catch(() => null)) ?? {};
   throw new Problem(
     response.status,
-    told.title ?? "The server refused",
-    told.detail ?? `It answered ${response.status}.`,
-    told.problems ?? [],
-    told.current_version ?? null,
+    why.title ?? "The server refused",
+    why.detail ?? `It answered ${response.status}.`,
+    why.problems ?? [],
+    why.current_version ?? null,
   );
 }
 
-/** A circuit that was kept under a name. */
-export interface VersionLine {
-  id: number;
-  name: string;
-  made_at: string;
-}
+export type ActionRequest = Schemas["ActionData"];
+export type VersionLine = Schemas["VersionData"];
+export type Imported = Schemas["ImportAnswer"];
 
-/** A file as far as it could be read. */
-export interface Imported {
-  circuit: Circuit | null;
-  unreadable: { message: string; path: string | null }[];
-  guessed: string[];
-}
-
-export interface ActionRequest {
-  at_us: number;
-  device: string;
-  operation: string;
-  value: boolean;
+/** What is asked of a circuit in a state. */
+interface Asked {
+  readonly state: State | null;
 }
 
 export const api = {
-  jobs: () => call<{ jobs: JobLine[] }>("GET", "/jobs"),
-  job: (id: number) => call<Job>("GET", `/jobs/${id}`),
-  createJob: (body: {
-    title: string;
-    place?: string;
-    template?: string;
-    pattern?: Choices;
-    circuit?: Circuit;
-  }) => call<Job>("POST", "/jobs", body),
+  jobs: () => ask("get", "/api/jobs"),
+  job: (id: number) => ask("get", "/api/jobs/{job_id}", undefined, [id]),
+  createJob: (body: Pick<Schemas["NewJob"], "title"> & Partial<Schemas["NewJob"]>) =>
+    ask("post", "/api/jobs", { place: "", template: null, pattern: null, circuit: null, ...body }),
   renameJob: (id: number, title: string, place: string) =>
-    call<JobLine>("PATCH", `/jobs/${id}`, { title, place }),
-  deleteJob: (id: number) => call<void>("DELETE", `/jobs/${id}`),
-  saveCircuit: (id: number, basedOn: number, writer: string, circuit: Circuit) =>
-    call<JobLine>("PUT", `/jobs/${id}/circuit`, { based_on: basedOn, writer, circuit }),
-  catalogue: () => call<{ kinds: Kind[] }>("GET", "/catalogue"),
-  library: () => call<{ circuits: { name: string; title: string }[] }>("GET", "/library"),
-  versions: (job: number) => call<{ versions: VersionLine[] }>("GET", `/jobs/${job}/versions`),
+    ask("patch", "/api/jobs/{job_id}", { title, place }, [id]),
+  deleteJob: (id: number) => ask("delete", "/api/jobs/{job_id}", undefined, [id]),
+  saveCircuit: (id: number, based_on: number, writer: string, circuit: Circuit) =>
+    ask("put", "/api/jobs/{job_id}/circuit", { based_on, writer, circuit }, [id]),
+  catalogue: () => ask("get", "/api/catalogue"),
+  library: () => ask("get", "/api/library"),
+  versions: (job: number) => ask("get", "/api/jobs/{job_id}/versions", undefined, [job]),
   version: (job: number, id: number) =>
-    call<VersionLine & { circuit: Circuit }>("GET", `/jobs/${job}/versions/${id}`),
+    ask("get", "/api/jobs/{job_id}/versions/{version_id}", undefined, [job, id]),
   keepVersion: (job: number, name: string, circuit: Circuit) =>
-    call<VersionLine>("POST", `/jobs/${job}/versions`, { name, circuit }),
-  deleteVersion: (job: number, id: number) => call<void>("DELETE", `/jobs/${job}/versions/${id}`),
-  pattern: (choices: Choices) => call<{ circuit: Circuit }>("POST", "/pattern", choices),
-  tidy: (request: Schemas["TidyRequest"]) => call<{ circuit: Circuit }>("POST", "/tidy", request),
-  importFile: (body: { title: string; format: "circuit" | "wires" | "netlist"; text: string }) =>
-    call<Imported>("POST", "/import", body),
-  exportAs: (name: string, circuit: Circuit) => call<string>("POST", `/export/${name}`, { circuit }, true),
-  draw: (name: string, title: string, pages: DrawnPage[]) =>
-    call<Blob>("POST", `/drawing/${name}`, { title, pages }, false, true),
-  compare: (before: Circuit, after: Circuit) => call<Differences>("POST", "/compare", { before, after }),
-  check: (circuit: Circuit) => call<{ results: CheckResult[] }>("POST", "/check", { circuit }),
+    ask("post", "/api/jobs/{job_id}/versions", { name, circuit }, [job]),
+  deleteVersion: (job: number, id: number) =>
+    ask("delete", "/api/jobs/{job_id}/versions/{version_id}", undefined, [job, id]),
+  pattern: (choices: Choices) => ask("post", "/api/pattern", choices),
+  tidy: (request: Schemas["TidyRequest"]) => ask("post", "/api/tidy", request),
+  importFile: (body: Schemas["ImportRequest"]) => ask("post", "/api/import", body),
+  exportAs: async (name: string, circuit: Circuit) =>
+    (await sent("post", "/api/export/{name}", { circuit }, [name])).text(),
+  draw: async (name: string, title: string, pages: DrawnPage[]) =>
+    (await sent("post", "/api/drawing/{name}", { title, pages }, [name])).blob(),
+  compare: (before: Circuit, after: Circuit) => ask("post", "/api/compare", { before, after }),
+  check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,
-    body: { state: State | null; actions: ActionRequest[]; until_us: number; probes: Probes[] },
+    body: Asked & { actions: ActionRequest[]; until_us: number; probes: Probes[] },
   ): Promise<Run> => {
-    const answer = await byName<Run>("/simulation/run", circuit, body);
+    const answer = await byName(circuit, (which) =>
+      ask("post", "/api/simulation/run", { ...which, ...body }),
+    );
     NAMES.set(circuit, answer.ref);
     return { ...answer, frames: wholeFrames(answer.frames) };
   },
-  read: (circuit: Circuit, body: { state: State | null; probes: Probes[] }) =>
-    byName<{ readings: Reading[] }>("/simulation/read", circuit, body),
-  explain: (circuit: Circuit, body: { state: State | null; probes: Probes }) =>
-    byName<Explanation>("/simulation/explain", circuit, body),
+  read: (circuit: Circuit, body: Asked & { probes: Probes[] }) =>
+    byName(circuit, (which) => ask("post", "/api/simulation/read", { ...which, ...body })),
+  explain: (circuit: Circuit, body: Asked & { probes: Probes }) =>
+    byName(circuit, (which) => ask("post", "/api/simulation/explain", { ...which, ...body })),
 };
 
 /** What the server calls the circuits that it was sent. */
 const NAMES = new WeakMap<Circuit, string>();
 
+/** A circuit whole or by its name, without faults. */
+const which = (circuit: Circuit | null, ref: string | null) => ({ circuit, ref, faults: [], sealed: null });
+
 /** Ask about a circuit by its name; where that is not known (any more), send it whole. */
-async function byName<T>(path: string, circuit: Circuit, body: object): Promise<T> {
+async function byName<T>(
+  circuit: Circuit,
+  asking: (of: ReturnType<typeof which>) => Promise<T | undefined>,
+): Promise<T> {
   const ref = NAMES.get(circuit);
-  const answer = ref && (await call<T | undefined>("POST", path, { ref, ...body }));
-  return answer || call<T>("POST", path, { circuit, ...body });
+  const answer = (ref && (await asking(which(null, ref)))) || (await asking(which(circuit, null)));
+  if (!answer) throw NO_ANSWER;
+  return answer;
 }
 
 /** Frames with all that holds in them: the server leaves out what is as it was in the frame before. */
