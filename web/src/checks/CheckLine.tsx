@@ -15,7 +15,7 @@ export function CheckLine({ circuit }: { circuit: Circuit }) {
     <Text
       ml="auto"
       pl="3"
-      fontSize="13px"
+      fontSize="line"
       whiteSpace="nowrap"
       color={open ? "var(--warn)" : "var(--soft)"}
       fontWeight={open ? "600" : "400"}

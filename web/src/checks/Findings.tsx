@@ -16,10 +16,10 @@ export function Findings({ circuit }: { circuit: Circuit }) {
   );
   return (
     <Box as="section" aria-label="Check" borderTop="1px solid var(--rule)" p="3">
-      <Heading as="h2" fontSize="15px" fontWeight="600">
+      <Heading as="h2" fontSize="head" fontWeight="600">
         Check
       </Heading>
-      <Text fontSize="13px" color="var(--soft)" mb="2" aria-live="polite" data-testid="check-summary">
+      <Text fontSize="line" color="var(--soft)" mb="2" aria-live="polite" data-testid="check-summary">
         {problem ?? summary(results, circuit.set_aside)}
       </Text>
       {found.slice(0, all ? found.length : FIRST).map((item) => (
@@ -63,14 +63,14 @@ const FindingCard = memo(function FindingCard({ found, placed }: { found: Found;
       lineHeight="1.4"
       data-rule={rule}
     >
-      <Text fontSize="13px" fontWeight="500">
+      <Text fontSize="line" fontWeight="500">
         {finding.message}
       </Text>
-      <Text fontSize="13px" color="var(--soft)">
+      <Text fontSize="line" color="var(--soft)">
         {finding.why}
       </Text>
       {note !== undefined && (
-        <Text fontSize="13px" fontStyle="italic">
+        <Text fontSize="line" fontStyle="italic">
           Set aside{note && `: ${note}`}
         </Text>
       )}

@@ -12,6 +12,8 @@ export interface PartRef {
 export interface Point {
   readonly x: number;
   readonly y: number;
+  /** Never there: keeps places of a sheet, of the board and of the screen apart for the compiler. */
+  readonly of?: "sheet";
 }
 
 /** The sheets of the convention in which the circuit is shown. */

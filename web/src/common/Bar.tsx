@@ -18,7 +18,7 @@ export function Bar(props: { children?: ReactNode }) {
       <Link to="/" aria-label="Wire Trace, all jobs">
         <HStack gap="2">
           <img src="/mark.svg" alt="" width={24} height={24} />
-          <Text fontFamily="heading" fontWeight="600" fontSize="17px" whiteSpace="nowrap">
+          <Text fontFamily="heading" fontWeight="600" fontSize="title" whiteSpace="nowrap">
             Wire Trace
           </Text>
         </HStack>

@@ -19,7 +19,7 @@ export function Notice(props: {
       borderLeft="4px solid var(--warn)"
       px="4"
       py="2"
-      fontSize="14px"
+      fontSize="body"
     >
       <Box color="var(--warn)" flexShrink={0}>
         <TriangleAlert size={18} aria-hidden />

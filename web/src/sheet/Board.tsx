@@ -4,7 +4,15 @@ import { flushSync } from "react-dom";
 import type { Point } from "../circuit/types";
 import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
 import { setView, useView } from "./view";
-import { around, following, type Window, wheelFactor, zoomed as zoomedAt } from "./window";
+import {
+  around,
+  type BoardPoint,
+  following,
+  type ScreenPoint,
+  type Window,
+  wheelFactor,
+  zoomed as zoomedAt,
+} from "./window";
 
 interface Props {
   readonly layout: Layout;
@@ -25,8 +33,7 @@ interface Props {
 
 /** Where a pan began, on the screen, and what was shown then. */
 interface Pan {
-  readonly x: number;
-  readonly y: number;
+  readonly from: ScreenPoint;
   readonly window: Window;
 }
 
@@ -62,7 +69,7 @@ export function Board(props: Props) {
   };
   const shown = zoomed ?? whole;
 
-  const boardPoint = useCallback((event: { clientX: number; clientY: number }): Point => {
+  const boardPoint = useCallback((event: OnScreen): BoardPoint => {
     const matrix = svg.current?.getScreenCTM()?.inverse();
     if (!matrix) return { x: 0, y: 0 };
     const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
@@ -124,29 +131,29 @@ export function Board(props: Props) {
     if (used) event.preventDefault();
   };
 
-  const zoom = (at: Point, factor: number): void => setZoomed(zoomedAt(shown, at, factor, whole));
-  const middle = (): Point =>
+  const zoom = (at: BoardPoint, factor: number): void => setZoomed(zoomedAt(shown, at, factor, whole));
+  const middle = (): BoardPoint =>
     cursor && cursorPage
       ? onBoard(cursorPage, cursor.at)
       : { x: shown.x + shown.width / 2, y: shown.y + shown.height / 2 };
 
   /** The drawing slides as a picture; it is drawn anew when it comes to rest, or near its edge. */
-  const slide = (event: { clientX: number; clientY: number }): void => {
+  const slide = (event: OnScreen): void => {
     const drawing = svg.current;
     if (!pan.current || !drawing) return;
-    const [dx, dy] = [event.clientX - pan.current.x, event.clientY - pan.current.y];
+    const [dx, dy] = awayFrom(pan.current.from, event);
     drawing.style.transform = `translate(${dx}px, ${dy}px)`;
     const { width, height } = drawing.getBoundingClientRect();
     if (Math.abs(dx) < width * SLACK && Math.abs(dy) < height * SLACK) return;
     const window = settle(event);
-    if (window) pan.current = { x: event.clientX, y: event.clientY, window };
+    if (window) pan.current = { from: placeOf(event), window };
   };
-  const settle = (event: { clientX: number; clientY: number } | undefined): Window | undefined => {
+  const settle = (event: OnScreen | undefined): Window | undefined => {
     const [start, drawing] = [pan.current, svg.current];
     pan.current = null;
     if (!start || !drawing) return undefined;
     const unit = 1 / (drawing.getScreenCTM()?.a ?? 1);
-    const [dx, dy] = event ? [event.clientX - start.x, event.clientY - start.y] : [0, 0];
+    const [dx, dy] = event ? awayFrom(start.from, event) : [0, 0];
     const window = { ...start.window, x: start.window.x - dx * unit, y: start.window.y - dy * unit };
     if (dx || dy) flushSync(() => setZoomed(window));
     drawing.style.transform = "";
@@ -176,7 +183,7 @@ export function Board(props: Props) {
           svg.current?.setPointerCapture(event.pointerId);
           const boxes = props.boxes && hit && event.pointerType !== "touch" && !event.altKey;
           if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing && !boxes))
-            pan.current = { x: event.clientX, y: event.clientY, window: shown };
+            pan.current = { from: placeOf(event), window: shown };
           if (hit && event.button === 0 && !(pan.current && props.boxes))
             props.onPress(hit, { latch: event.shiftKey, byKey: false });
         }}
@@ -189,7 +196,7 @@ export function Board(props: Props) {
           settle(event);
           const hit = hitAt(layout, boardPoint(event));
           // A tap on paper, which might have become a pan, is a press after all.
-          const still = start && Math.hypot(event.clientX - start.x, event.clientY - start.y) < TAP_PX;
+          const still = start && Math.hypot(...awayFrom(start.from, event)) < TAP_PX;
           if (still && props.boxes && hit) props.onPress(hit, { latch: event.shiftKey, byKey: false });
           props.onRelease(hit, { byKey: false });
         }}
@@ -232,7 +239,20 @@ export function Board(props: Props) {
 /** Width of the view after going to a place, in modules. */
 const CLOSE_UP = 60;
 
-const onBoard = ({ shift }: Page, at: Point): Point => ({ x: at.x + shift.x, y: at.y + shift.y });
+interface OnScreen {
+  readonly clientX: number;
+  readonly clientY: number;
+}
+
+const placeOf = (event: OnScreen): ScreenPoint => ({ x: event.clientX, y: event.clientY });
+
+/** How far the pointer has come, in pixels. */
+const awayFrom = (from: ScreenPoint, event: OnScreen): [number, number] => [
+  event.clientX - from.x,
+  event.clientY - from.y,
+];
+
+const onBoard = ({ shift }: Page, at: Point): BoardPoint => ({ x: at.x + shift.x, y: at.y + shift.y });
 
 /** Fit all sheets or one of them into the view, and come nearer or go farther: a finger has no wheel. */
 function FitButtons(props: {

@@ -15,7 +15,7 @@ export function Legend() {
       columnGap="5"
       rowGap="1"
       wrap="wrap"
-      fontSize="12px"
+      fontSize="note"
       color="var(--soft)"
       aria-label="Line styles"
       role="group"

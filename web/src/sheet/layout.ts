@@ -13,6 +13,7 @@ import {
   placedTerminals,
 } from "./placed";
 import { type ContactList, crossReferences, type Mark, scaleOf, withLists } from "./references";
+import type { BoardPoint } from "./window";
 import { type Run, standsAlone, type Wiring, wireSheet } from "./wiring";
 
 /** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
@@ -117,7 +118,7 @@ const TERMINAL_REACH = 0.85;
 const WIRE_REACH = 0.6;
 
 /** What lies under a point of the board; undefined beside the pages. */
-export function hitAt(layout: Layout, board: Point): Hit | undefined {
+export function hitAt(layout: Layout, board: BoardPoint): Hit | undefined {
   const page = layout.pages.find(({ frame, shift }) => {
     const [x, y] = [board.x - shift.x, board.y - shift.y];
     return x >= frame.left && x <= frame.right && y >= frame.top && y <= frame.bottom;

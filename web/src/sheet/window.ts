@@ -1,4 +1,16 @@
-import type { Point } from "../circuit/types";
+/** A place on the board, on which the sheets lie side by side, in modules. */
+export interface BoardPoint {
+  readonly x: number;
+  readonly y: number;
+  readonly of?: "board";
+}
+
+/** A place on the screen, in pixels. */
+export interface ScreenPoint {
+  readonly x: number;
+  readonly y: number;
+  readonly of?: "screen";
+}
 
 /** What is seen of the board, in modules. */
 export interface Window {
@@ -15,7 +27,7 @@ const NARROWEST = 14;
 export const wheelFactor = (deltaY: number): number => Math.min(Math.max(1.0015 ** deltaY, 0.8), 1.25);
 
 /** More or less of the drawing, up to twice the `whole`; the place that is named stays where it is on the screen. */
-export function zoomed(shown: Window, at: Point, factor: number, whole: Window): Window {
+export function zoomed(shown: Window, at: BoardPoint, factor: number, whole: Window): Window {
   const width = Math.min(Math.max(shown.width * factor, NARROWEST), whole.width * 2);
   const share = width / shown.width;
   return {
@@ -27,14 +39,14 @@ export function zoomed(shown: Window, at: Point, factor: number, whole: Window):
 }
 
 /** The view with a place in its middle, no wider than so many modules. */
-export function around(shown: Window, at: Point, widest: number): Window {
+export function around(shown: Window, at: BoardPoint, widest: number): Window {
   const width = Math.min(shown.width, widest);
   const height = (shown.height * width) / shown.width;
   return { x: at.x - width / 2, y: at.y - height / 2, width, height };
 }
 
 /** The view as it is while a place lies within it; else with the place in its middle. */
-export function following(shown: Window, at: Point): Window {
+export function following(shown: Window, at: BoardPoint): Window {
   const within =
     at.x > shown.x && at.x < shown.x + shown.width && at.y > shown.y && at.y < shown.y + shown.height;
   return within ? shown : around(shown, at, shown.width);

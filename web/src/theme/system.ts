@@ -2,12 +2,19 @@ import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
 
 const own = (name: string) => ({ value: `var(--${name})` });
 
+const SIZES = ["note", "line", "body", "head", "title", "unit", "large", "figure"];
+
 /** Chakra speaks our tokens: one accent palette, paper and ink, our two families of type. */
 export const system = createSystem(
   defaultConfig,
   defineConfig({
     globalCss: {
-      "html, body": { bg: "var(--desk)", color: "var(--ink)", fontFamily: "body", fontSize: "14px" },
+      "html, body": {
+        bg: "var(--desk)",
+        color: "var(--ink)",
+        fontFamily: "body",
+        fontSize: "var(--size-body)",
+      },
       "*:focus-visible": { outline: "2px solid var(--accent)", outlineOffset: "2px" },
     },
     theme: {
@@ -17,6 +24,7 @@ export const system = createSystem(
           heading: { value: "'Barlow Semi Condensed', sans-serif" },
           mono: { value: "'JetBrains Mono', monospace" },
         },
+        fontSizes: Object.fromEntries(SIZES.map((name) => [name, own(`size-${name}`)])),
       },
       semanticTokens: {
         colors: {

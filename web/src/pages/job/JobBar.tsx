@@ -43,10 +43,10 @@ export function JobBar({ open, onOpen, children }: Props) {
         ))}
       </HStack>
       <ConventionSwitch />
-      {children && <HStack gap="0">{children}</HStack>}
+      {children && <HStack gap="1">{children}</HStack>}
       <Text
         ml="auto"
-        fontSize="13px"
+        fontSize="line"
         color={save === "saved" ? "var(--soft)" : "var(--ink)"}
         role="status"
         whiteSpace="nowrap"
@@ -65,7 +65,7 @@ function JobTitle() {
     <Input
       size="sm"
       variant="flushed"
-      fontSize="16px"
+      fontSize="title"
       fontWeight="500"
       flex="1"
       minW="120px"

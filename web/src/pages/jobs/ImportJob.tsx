@@ -46,7 +46,7 @@ export function ImportJob() {
   const error = open.error ?? create.error;
   return (
     <Box bg="var(--paper)" border="1px solid var(--rule)" p="5" borderRadius="4px" mt="6">
-      <Heading as="h2" fontSize="18px" mb="1">
+      <Heading as="h2" fontSize="title" mb="1">
         From a file
       </Heading>
       <Text color="var(--soft)" mb="3">
@@ -101,7 +101,7 @@ export function ImportJob() {
 function Told({ title, lines }: { title: string; lines: readonly string[] }) {
   if (lines.length === 0) return null;
   return (
-    <Box mt="2" fontSize="14px">
+    <Box mt="2" fontSize="body">
       <Text fontWeight="500">{title}</Text>
       <List.Root ps="5" maxH="180px" overflowY="auto">
         {lines.map((line) => (

@@ -17,7 +17,7 @@ export function JobsPage() {
     <Box minH="100%">
       <Bar />
       <Box as="main" maxW="1040px" mx="auto" px="6" py="8">
-        <Heading as="h1" fontSize="28px" fontWeight="600" mb="1">
+        <Heading as="h1" fontSize="large" fontWeight="600" mb="1">
           Jobs
         </Heading>
         <Text color="var(--soft)" mb="6">
@@ -55,13 +55,13 @@ function JobRow({ job }: { job: JobLine }) {
     <Flex as="li" align="center" gap="4" py="3" borderBottom="1px solid var(--rule)">
       <Box flex="1" minW="0">
         <Link to={`/jobs/${job.id}/run`}>
-          <Text fontSize="17px" fontWeight="600" color="var(--accent)">
+          <Text fontSize="title" fontWeight="600" color="var(--accent)">
             {job.title}
           </Text>
         </Link>
         <Text color="var(--soft)">{job.place || "No place given"}</Text>
       </Box>
-      <Text color="var(--soft)" fontSize="13px">
+      <Text color="var(--soft)" fontSize="line">
         changed{" "}
         {new Date(job.updated_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
       </Text>

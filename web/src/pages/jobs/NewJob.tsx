@@ -42,7 +42,7 @@ export function NewJob() {
       p="5"
       borderRadius="4px"
     >
-      <Heading as="h2" fontSize="18px" mb="3">
+      <Heading as="h2" fontSize="title" mb="3">
         New job
       </Heading>
       <Flex gap="4" wrap="wrap" align="end">
@@ -102,7 +102,7 @@ function Field(props: { label: string; children: React.ReactNode }) {
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
     <label style={{ flex: "1 1 220px" }}>
-      <Text fontSize="13px" fontWeight="500" mb="1">
+      <Text fontSize="line" fontWeight="500" mb="1">
         {props.label}
       </Text>
       {props.children}

@@ -73,7 +73,7 @@ function Choice(props: {
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
     <label>
-      <Text fontSize="13px" fontWeight="500" mb="1">
+      <Text fontSize="line" fontWeight="500" mb="1">
         {props.label}
       </Text>
       <NativeSelect.Root size="sm">

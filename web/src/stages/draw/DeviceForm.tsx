@@ -43,7 +43,7 @@ export function DeviceForm({
   );
   return (
     <>
-      <Heading as="h2" fontSize="15px" fontWeight="600">
+      <Heading as="h2" fontSize="head" fontWeight="600">
         {device.label}, {kind?.title.toLowerCase()}
       </Heading>
       <TextField
@@ -62,7 +62,7 @@ export function DeviceForm({
       <Place device={device} catalogue={catalogue} />
       {waiting.length > 0 && (
         <Box>
-          <Text fontSize="13px" fontWeight="500" mb="1">
+          <Text fontSize="line" fontWeight="500" mb="1">
             Not on a sheet yet
           </Text>
           <div className="palette">
@@ -229,7 +229,7 @@ function BlockOffer(props: { device: Device; circuit: Circuit; catalogue: Catalo
   );
   if (offers.size === 0) return null;
   return (
-    <Box fontSize="13px">
+    <Box fontSize="line">
       <Text mb="1">No {words.join(" or ")} contact is left.</Text>
       {[...offers.values()].map(({ param, value }) => (
         <Button

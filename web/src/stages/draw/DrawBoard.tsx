@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { foundIn, markedDevices, useCheckResults } from "../../checks/checks";
 import type { Catalogue } from "../../circuit/catalogue";
 import { type Circuit, endKey, type Point, sameEnd } from "../../circuit/types";
+import { useCommandKeys } from "../../common/commands";
 import { describe } from "../../job/describe";
 import { edit } from "../../job/document";
 import { Board } from "../../sheet/Board";
@@ -9,9 +10,9 @@ import type { Hit, Layout } from "../../sheet/layout";
 import { PageView } from "../../sheet/PageView";
 import { bodyOf, partKey } from "../../sheet/placed";
 import { selectedParts, setView, useView } from "../../sheet/view";
+import { COMMAND_LIST } from "./commands";
 import { act, pruneSelection } from "./gestures";
 import { BoxGhost, DragGhost, Ghost, PullGhost, Rubber } from "./ghosts";
-import { useKeys } from "./keys";
 import { pulled } from "./pull";
 
 interface Props {
@@ -38,7 +39,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     () => markedDevices(foundIn(results, circuit.set_aside)),
     [results, circuit.set_aside],
   );
-  useKeys();
+  useCommandKeys(COMMAND_LIST);
   useEffect(() => pruneSelection(circuit), [circuit]);
 
   const onPress = (hit: Hit, how: { byKey: boolean; latch: boolean }): void => {

@@ -1,7 +1,8 @@
-import { Button, chakra, HStack, Menu, Portal } from "@chakra-ui/react";
-import { Download, LayoutGrid, PanelBottom } from "lucide-react";
-import { tidySheets } from "../../job/conventions";
-import { setView, useView } from "../../sheet/view";
+import { Button, chakra, HStack, IconButton, Menu, Portal } from "@chakra-ui/react";
+import { Download, Keyboard, LayoutGrid, PanelBottom } from "lucide-react";
+import { keyWords } from "../../common/commands";
+import { useView } from "../../sheet/view";
+import { COMMAND_LIST, COMMANDS } from "./commands";
 import { EXPORTS, exportFile } from "./files";
 
 /** What can be done with the drawing as a whole. */
@@ -9,7 +10,7 @@ export function DrawTools() {
   const plan = useView((view) => view.plan);
   return (
     <HStack gap="1">
-      <Button size="sm" variant="ghost" aria-label="Tidy" title="Tidy" onClick={() => void tidySheets()}>
+      <Button size="sm" variant="ghost" aria-label="Tidy" title="Tidy" onClick={COMMANDS.tidy.run}>
         <LayoutGrid size={16} />
         <Wide>Tidy</Wide>
       </Button>
@@ -19,7 +20,7 @@ export function DrawTools() {
         aria-pressed={plan}
         aria-label="Panel"
         title="Panel"
-        onClick={() => setView({ plan: !plan })}
+        onClick={COMMANDS.panel.run}
       >
         <PanelBottom size={16} />
         <Wide>Panel</Wide>
@@ -43,7 +44,33 @@ export function DrawTools() {
           </Menu.Positioner>
         </Portal>
       </Menu.Root>
+      <KeyList />
     </HStack>
+  );
+}
+
+/** Every command that has keys, to be read and to be done. */
+function KeyList() {
+  return (
+    <Menu.Root>
+      <Menu.Trigger asChild>
+        <IconButton size="sm" variant="ghost" aria-label="Keys" title="Keys">
+          <Keyboard size={16} />
+        </IconButton>
+      </Menu.Trigger>
+      <Portal>
+        <Menu.Positioner>
+          <Menu.Content>
+            {COMMAND_LIST.filter(({ keys }) => keys.length > 0).map((command) => (
+              <Menu.Item key={command.id} value={command.id} onClick={command.run}>
+                {command.label}
+                <Menu.ItemCommand>{command.keys.map(keyWords).join(", ")}</Menu.ItemCommand>
+              </Menu.Item>
+            ))}
+          </Menu.Content>
+        </Menu.Positioner>
+      </Portal>
+    </Menu.Root>
   );
 }
 

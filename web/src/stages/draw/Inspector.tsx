@@ -31,8 +31,8 @@ export function Inspector({ circuit, catalogue }: { circuit: Circuit; catalogue:
 
 function Advice({ circuit }: { circuit: Circuit }) {
   return (
-    <Box color="var(--soft)" fontSize="14px" lineHeight="1.5">
-      <Heading as="h2" fontSize="15px" fontWeight="600" color="var(--ink)" mb="2">
+    <Box color="var(--soft)" fontSize="body" lineHeight="1.5">
+      <Heading as="h2" fontSize="head" fontWeight="600" color="var(--ink)" mb="2">
         {circuit.devices.length === 0 ? "An empty sheet" : "Nothing selected"}
       </Heading>
       {circuit.devices.length === 0 && (
@@ -62,10 +62,10 @@ function WireForm(props: { wire: Conductor; circuit: Circuit; catalogue: Catalog
     edit({ type: "setConductor", conductor: wire.id, values });
   return (
     <>
-      <Heading as="h2" fontSize="15px" fontWeight="600">
+      <Heading as="h2" fontSize="head" fontWeight="600">
         Wire {net?.number}
       </Heading>
-      <Text fontSize="14px">
+      <Text fontSize="body">
         {name(wire.a)} to {name(wire.b)}
       </Text>
       <TextField

@@ -27,7 +27,7 @@ export const Palette = memo(function Palette({ catalogue }: { catalogue: Catalog
         return (
           tools.length > 0 && (
             <Box key={group}>
-              <Heading as="h2" fontSize="13px" fontWeight="600" color="var(--soft)" mb="1">
+              <Heading as="h2" fontSize="line" fontWeight="600" color="var(--soft)" mb="1">
                 {title}
               </Heading>
               <div className="palette">

@@ -18,10 +18,10 @@ export function SelectionForm(props: { parts: readonly PartRef[]; circuit: Circu
   const offers = first && second && parts.length === 2 ? offersFor(circuit, catalogue, first, second) : [];
   return (
     <>
-      <Heading as="h2" fontSize="15px" fontWeight="600">
+      <Heading as="h2" fontSize="head" fontWeight="600">
         {parts.length} parts selected
       </Heading>
-      <Text fontSize="14px">{labels.join(", ")}</Text>
+      <Text fontSize="body">{labels.join(", ")}</Text>
       {offers.length > 0 && (
         <Stack gap="1" role="group" aria-label="Between these two">
           {offers.map((offer) => (

@@ -10,7 +10,7 @@ export function SheetList({ circuit }: { circuit: Circuit }) {
   const sheets = shownSheets(circuit);
   return (
     <Stack as="section" aria-label="Sheets" gap="2" mt="3">
-      <Heading as="h2" fontSize="13px" fontWeight="600" color="var(--soft)">
+      <Heading as="h2" fontSize="line" fontWeight="600" color="var(--soft)">
         Sheets
       </Heading>
       {sheets.map((sheet) => (

@@ -8,7 +8,7 @@ export function StatusLine() {
   useView((view) => view.tool);
   useView((view) => view.wireFrom);
   return (
-    <Text fontSize="13px" color="var(--soft)" truncate>
+    <Text fontSize="line" color="var(--soft)" truncate>
       {promise(hover)}
     </Text>
   );

@@ -1,18 +1,31 @@
 import { HStack, IconButton } from "@chakra-ui/react";
 import { Redo2, Undo2 } from "lucide-react";
-import { redo, undo, useDocument } from "../../job/document";
+import { keyWords } from "../../common/commands";
+import { useDocument } from "../../job/document";
+import { COMMANDS } from "./commands";
+
+const BUTTONS = [
+  [COMMANDS.undo, Undo2],
+  [COMMANDS.redo, Redo2],
+] as const;
 
 export function UndoRedo() {
-  const canUndo = useDocument((document) => document.history.past.length > 0);
-  const canRedo = useDocument((document) => document.history.future.length > 0);
+  useDocument((document) => document.history);
   return (
     <HStack gap="0">
-      <IconButton size="sm" variant="ghost" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-        <Undo2 size={17} />
-      </IconButton>
-      <IconButton size="sm" variant="ghost" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-        <Redo2 size={17} />
-      </IconButton>
+      {BUTTONS.map(([command, Icon]) => (
+        <IconButton
+          key={command.id}
+          size="sm"
+          variant="ghost"
+          aria-label={command.label}
+          title={`${command.label} (${keyWords(command.keys[0] ?? "")})`}
+          disabled={!command.when()}
+          onClick={command.run}
+        >
+          <Icon size={17} />
+        </IconButton>
+      ))}
     </HStack>
   );
 }

@@ -31,7 +31,7 @@ export function Versions({ circuit }: { circuit: Circuit }) {
   const error = versions.error ?? keep.error;
   return (
     <Box as="section" aria-label="Versions" borderTop="1px solid var(--rule)" p="3">
-      <Heading as="h2" fontSize="15px" fontWeight="600" mb="1">
+      <Heading as="h2" fontSize="head" fontWeight="600" mb="1">
         Versions
       </Heading>
       <Flex as="form" gap="1" mb="2" onSubmit={submit}>
@@ -80,7 +80,7 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
   });
   const made = new Date(version.made_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
   return (
-    <Box borderTop="1px solid var(--rule)" py="1.5" fontSize="13px">
+    <Box borderTop="1px solid var(--rule)" py="1.5" fontSize="line">
       <Button
         size="xs"
         variant="plain"

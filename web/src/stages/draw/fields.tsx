@@ -123,12 +123,12 @@ export function Labelled(props: { label: string; help?: string | undefined; chil
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
     <label>
-      <Text fontSize="13px" fontWeight="500" mb="1">
+      <Text fontSize="line" fontWeight="500" mb="1">
         {props.label}
       </Text>
       {props.children}
       {props.help && (
-        <Text fontSize="12px" color="var(--soft)">
+        <Text fontSize="note" color="var(--soft)">
           {props.help}
         </Text>
       )}

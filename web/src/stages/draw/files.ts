@@ -45,7 +45,7 @@ function drawing(): string {
   if (!(pages instanceof SVGGraphicsElement)) throw new Error("There is no sheet on the screen.");
   const { x, y, width, height } = pages.getBBox();
   const style = getComputedStyle(document.documentElement);
-  const names = new Set([...sheetStyle.matchAll(/var\((--[a-z-]+)/g)].map((match) => match[1] ?? ""));
+  const names = new Set([...sheetStyle.matchAll(/var\((--[a-z0-9-]+)/g)].map((match) => match[1] ?? ""));
   const values = [...names].map((name) => `${name}:${style.getPropertyValue(name)}`).join(";");
   const box = [x - 1, y - 1, width + 2, height + 2].map((n) => n.toFixed(1)).join(" ");
   return [

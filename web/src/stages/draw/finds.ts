@@ -3,11 +3,13 @@ import { findNets } from "../../circuit/nets";
 import { PATTERNS } from "../../circuit/patterns";
 import type { PartRef } from "../../circuit/types";
 import { type Circuit, shownSheets } from "../../circuit/types";
+import type { Command } from "../../common/commands";
 import { insertPattern } from "../../job/conventions";
 import { edit } from "../../job/document";
 import { showPart } from "../../job/show";
 import { findTerminal, layOut } from "../../sheet/layout";
 import { goTo, setView } from "../../sheet/view";
+import { COMMAND_LIST } from "./commands";
 import { type Offer, offersFor } from "./offers";
 import { toolsOf } from "./tools";
 
@@ -38,8 +40,9 @@ export function finds(
   const here = [...parts(circuit, catalogue), ...wires(circuit)];
   const [first, second] = selected.length === 2 ? selected : [];
   const said = first && second ? offersFor(circuit, catalogue, first, second).map(saying) : [];
+  const doing = COMMAND_LIST.filter(({ when }) => when()).map(command);
   const clamps = asked.includes(":") ? terminals(circuit, catalogue) : [];
-  return [...said, ...clamps, ...here, ...tools(catalogue), ...patterns]
+  return [...said, ...clamps, ...here, ...tools(catalogue), ...patterns, ...doing]
     .filter(({ title }) => has(title))
     .sort((a, b) => rank(a) - rank(b));
 }
@@ -49,6 +52,13 @@ const saying = (offer: Offer): Target => ({
   what: "do",
   title: offer.title,
   go: () => edit(offer.edit),
+});
+
+const command = ({ id, label, run }: Command): Target => ({
+  key: `command ${id}`,
+  what: "do",
+  title: label,
+  go: run,
 });
 
 function parts(circuit: Circuit, catalogue: Catalogue): Target[] {

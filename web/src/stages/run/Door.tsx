@@ -24,7 +24,7 @@ export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Cata
         return (
           devices.length > 0 && (
             <Box key={place}>
-              <Heading as="h2" fontSize="13px" fontWeight="600" color="var(--soft)" mb="2">
+              <Heading as="h2" fontSize="line" fontWeight="600" color="var(--soft)" mb="2">
                 {title}
               </Heading>
               <Stack gap="1">
@@ -73,7 +73,7 @@ function DeviceRow({
             <Text
               as="span"
               ml="2"
-              fontSize="13px"
+              fontSize="line"
               color={seen?.attention ? "var(--warn)" : "var(--ink)"}
               data-says={device.label}
             >
@@ -81,7 +81,7 @@ function DeviceRow({
             </Text>
           )}
         </Text>
-        <Text fontSize="12px" color="var(--soft)" truncate title={device.function}>
+        <Text fontSize="note" color="var(--soft)" truncate title={device.function}>
           {device.function || kind?.title}
         </Text>
       </Box>

@@ -17,21 +17,21 @@ export function Meter({ circuit }: { circuit: Circuit }) {
   return (
     <Stack as="section" aria-label="Voltmeter" gap="3" p="3">
       <Flex justify="space-between" align="baseline">
-        <Heading as="h2" fontSize="15px" fontWeight="600">
+        <Heading as="h2" fontSize="head" fontWeight="600">
           Voltmeter
         </Heading>
-        <Text fontSize="12px" color="var(--soft)">
+        <Text fontSize="note" color="var(--soft)">
           {reading?.coupling ?? "AC or DC"}, 10 MΩ
         </Text>
       </Flex>
       <Box bg="var(--paper)" border="1px solid var(--rule)" borderTop="4px solid var(--ink)" px="3" py="2">
         <Flex align="baseline" justify="flex-end" gap="2" fontFamily="mono">
-          <Text fontSize="38px" lineHeight="1.2" data-testid="reading" aria-live="polite">
+          <Text fontSize="figure" lineHeight="1.2" data-testid="reading" aria-live="polite">
             {both ? (reading?.display ?? "…") : "- - -"}
           </Text>
-          <Text fontSize="20px">V</Text>
+          <Text fontSize="unit">V</Text>
         </Flex>
-        <Text fontSize="12px" color="var(--soft)" textAlign="right" minH="18px">
+        <Text fontSize="note" color="var(--soft)" textAlign="right" minH="18px">
           {!both && "Put both probes on terminals."}
           {reading && !reading.joined && "No return path between the probes."}
           {reading?.joined && `exactly ${exact(reading.voltage_v)} V`}
@@ -59,7 +59,7 @@ export function Meter({ circuit }: { circuit: Circuit }) {
         </Button>
       </HStack>
       {explanation && (
-        <Box fontSize="14px" lineHeight="1.45" aria-live="polite" data-testid="explanation">
+        <Box fontSize="body" lineHeight="1.45" aria-live="polite" data-testid="explanation">
           <Text borderLeft="4px solid var(--probe-red)" pl="2" mb="2">
             {explanation.sentences[0]}
           </Text>
@@ -67,25 +67,25 @@ export function Meter({ circuit }: { circuit: Circuit }) {
             {explanation.sentences[1]}
           </Text>
           {explanation.influences.length > 0 && (
-            <Text color="var(--soft)" fontSize="13px">
+            <Text color="var(--soft)" fontSize="line">
               It changes when one of these changes over:{" "}
               {explanation.influences.map((item) => `${item.label} (${item.display} V)`).join(", ")}.
             </Text>
           )}
           {explanation.not_tried > 0 && (
-            <Text color="var(--soft)" fontSize="13px">
+            <Text color="var(--soft)" fontSize="line">
               Devices further away that were not tried: {explanation.not_tried}.
             </Text>
           )}
         </Box>
       )}
       {!both && (
-        <Text fontSize="13px" color="var(--soft)">
+        <Text fontSize="line" color="var(--soft)">
           Click a terminal on the sheet, or move the cursor there and press R or B. The hand whose turn it is
           is marked.
         </Text>
       )}
-      <Text fontSize="12px" color="var(--soft)" borderTop="1px solid var(--rule)" pt="2">
+      <Text fontSize="note" color="var(--soft)" borderTop="1px solid var(--rule)" pt="2">
         A prediction, not a test. On a real panel prove the tester, prove dead, and prove the tester again.
       </Text>
     </Stack>

@@ -34,11 +34,11 @@ export function TimeChart({
   return (
     <Box as="section" aria-label="Time chart" px="3" pt="1">
       <Flex justify="space-between" align="center" h="28px">
-        <Text fontSize="13px" fontWeight="600" color="var(--soft)">
+        <Text fontSize="line" fontWeight="600" color="var(--soft)">
           Last {span >= 1e6 ? `${span / 1e6} s` : `${span / 1e3} ms`}
         </Text>
         <HStack gap="1">
-          <Text fontSize="12px" color="var(--soft)">
+          <Text fontSize="note" color="var(--soft)">
             Speed
           </Text>
           {SPEEDS.map(([value, title]) => (
