@@ -9,10 +9,9 @@ from apiflask import APIFlask
 from flask import Response, request, send_from_directory
 from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
-from server import openapi, problems
+from server import connection, openapi, problems
 from server.api import catalogue, checks, compare, formats, health, jobs, simulation, versions
 from server.config import Config, config_from_environment
-from server.store import database
 from wiretrace.work import bounded
 
 CONTENT_POLICY = (
@@ -57,7 +56,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
-    database.install(app, config)
+    connection.install(app, config)
     for module in (health, jobs, simulation, catalogue, checks, compare, formats, versions):
         app.register_blueprint(module.blueprint)
     app.spec_processor(openapi.tidy)

@@ -5,8 +5,8 @@ from typing import Annotated, Final
 
 from pydantic import Field, StringConstraints, TypeAdapter
 
+from server.connection import connection
 from server.store import sealed
-from server.store.database import connection
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnstableInstant, WiretraceError
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds import AnyFault

@@ -2,7 +2,7 @@
 
 from apiflask import APIBlueprint
 
-from server.store.database import connection
+from server.connection import connection
 from wiretrace.circuit.document import Frozen
 
 blueprint = APIBlueprint("health", __name__, url_prefix="/api/health")

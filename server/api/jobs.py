@@ -7,8 +7,8 @@ from apiflask import APIBlueprint
 from pydantic import Field, StringConstraints
 
 from server.api.bodies import CheckedCircuit
+from server.connection import connection
 from server.store import jobs as store
-from server.store.database import connection
 from server.store.errors import NotFound
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
 from wiretrace.library import library_circuit

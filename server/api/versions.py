@@ -7,8 +7,8 @@ from apiflask import APIBlueprint
 from pydantic import StringConstraints
 
 from server.api.bodies import CheckedCircuit
+from server.connection import connection
 from server.store import versions as store
-from server.store.database import connection
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
 
 blueprint = APIBlueprint("versions", __name__, url_prefix="/api/jobs/<int:job_id>/versions")

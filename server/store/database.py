@@ -1,10 +1,9 @@
-"""The connection pool, and one connection for each request that needs one."""
+"""Connections to the database: a pool for each process."""
 
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from flask import Flask, current_app, g
 from psycopg import Connection, Transaction
 from psycopg.rows import DictRow, dict_row
 from psycopg_pool import ConnectionPool
@@ -51,27 +50,3 @@ class Pools:
         if self._pool is not None and self._pid == os.getpid():
             self._pool.close()
         self._pool = None
-
-
-def install(app: Flask, config: Config) -> None:
-    """Give the application its connections and see to it that a request's connection goes back."""
-    app.extensions["database"] = Pools(config)
-    app.teardown_appcontext(_give_back)
-
-
-def connection() -> Connection[DictRow]:
-    """The connection of this request, fetched on first use.
-
-    Raises psycopg_pool.PoolTimeout when the database does not answer.
-    """
-    if "connection" not in g:
-        with unbounded():
-            g.connection = current_app.extensions["database"].pool().getconn()
-    held: Connection[DictRow] = g.connection
-    return held
-
-
-def _give_back(error: BaseException | None) -> None:
-    held = g.pop("connection", None)
-    if held is not None:
-        current_app.extensions["database"].pool().putconn(held)

@@ -1,23 +1,20 @@
 """What happens, in which order, and when."""
 
-import json
 import math
 from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
 
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from tests.core.circuits import SECOND, Bench, chattering, circuit, device, end, wire, with_params
 from wiretrace.catalogue.element import Value
-from wiretrace.circuit.document import Circuit, Stray
+from wiretrace.circuit.document import Stray
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnknownTarget
 from wiretrace.faults.elements import Open
-from wiretrace.formats.report import StateData, run_data, state_data, state_from_data
+from wiretrace.formats.report import run_data, state_data
 from wiretrace.instruments.voltmeter import display, read_voltage
 from wiretrace.library import library_circuit
-from wiretrace.simulation.engine import Trajectory, initial_state, run
+from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
@@ -250,61 +247,6 @@ def test_a_state_tells_nothing_of_faults() -> None:
     assert set(state_data(bench.state).model_dump()) == {"time_us", "devices"}
 
 
-def same(a: Trajectory, b: Trajectory, plant: Plant) -> bool:
-    return run_data(plant, a, []).model_dump_json() == run_data(plant, b, []).model_dump_json()
-
-
-HANDS = [("start", "press"), ("stop", "press"), ("overload", "trip"), ("overload", "reset"), ("supply", "switch"),
-         ("isolator", "switch"), ("contactor", "push"), ("control-breaker", "switch")]  # fmt: skip
-
-
-@st.composite
-def actions(draw: st.DrawFn) -> list[Action]:
-    count = draw(st.integers(0, 8))
-    times = sorted(draw(st.lists(st.integers(0, 2_000_000), min_size=count, max_size=count)))
-    return [Action(time, *draw(st.sampled_from(HANDS)), draw(st.booleans())) for time in times]
-
-
-@settings(max_examples=40, deadline=None)
-@given(actions())
-def test_the_same_actions_give_the_same_log(hands: list[Action]) -> None:
-    first, second = Plant(library_circuit(LINE)), Plant(library_circuit(LINE))
-    a = run(first, initial_state(first), hands, 3 * SECOND)
-    b = run(second, initial_state(second), hands, 3 * SECOND)
-    assert same(a, b, first)
-
-
-@settings(max_examples=40, deadline=None)
-@given(actions(), st.integers(0, 3 * SECOND))
-def test_stopping_and_taking_up_again_changes_nothing(hands: list[Action], cut_us: int) -> None:
-    plant = Plant(library_circuit(LINE))
-    whole = run(plant, initial_state(plant), hands, 3 * SECOND)
-    before = [action for action in hands if action.at_us <= cut_us]
-    half = run(plant, initial_state(plant), before, cut_us)
-    written = json.loads(state_data(half.end).model_dump_json())
-    rest = run(plant, state_from_data(StateData.model_validate(written)), hands[len(before) :], 3 * SECOND)
-    for device_id, values in whole.end.devices.items():
-        for name, value in values.items():
-            expected = pytest.approx(value, rel=1e-9, abs=1e-12) if isinstance(value, float) else value
-            assert rest.end.devices[device_id][name] == expected
-
-
-@settings(max_examples=30, deadline=None)
-@given(actions(), st.randoms(use_true_random=False))
-def test_order_and_names_in_the_document_do_not_matter(hands: list[Action], random: object) -> None:
-    base = library_circuit(LINE)
-    devices, conductors = list(base.devices), list(base.conductors)
-    random.shuffle(devices)  # type: ignore[attr-defined]
-    random.shuffle(conductors)  # type: ignore[attr-defined]
-    other = Circuit(title="", devices=tuple(devices), conductors=tuple(conductors))
-    says = []
-    for version in (base, other):
-        plant = Plant(version)
-        trajectory = run(plant, initial_state(plant), hands, 3 * SECOND)
-        says.append([(f.state.time_us, {d: v.says for d, v in sorted(f.views.items())}) for f in trajectory.frames])
-    assert says[0] == says[1]
-
-
 @pytest.mark.parametrize(
     "action", [Action(0, "nobody", "press"), Action(0, "start", "paint"), Action(9 * SECOND, "start", "press")]
 )
@@ -402,62 +344,3 @@ def test_stray_capacitance_shows_a_ghost_voltage_that_a_small_meter_takes_away()
         read_voltage(bench.plant, bench.frame.point, end("x2:b"), end("g1:N"), ohm).voltage_v for ohm in (10e6, 3.3e3)
     ]
     assert [f"{volt:.3f}" for volt in volts] == ["113.571", "0.238"]
-
-
-def test_a_phase_can_be_lost_and_two_exchanged_by_hand() -> None:
-    bench = Bench(library_circuit("phase-monitor"))
-    bench.wait(1.0)
-    bench.do("start", "press")
-    bench.do("start", "press", False)
-    assert (bench.says("monitor"), bench.says("motor")) == ("healthy", "turns forward")
-    bench.do("supply", "l3", False, wait_s=0.9)
-    # The turning motor feeds the lost phase back: what is left to see is too low a voltage, and that takes its time.
-    assert (bench.says("supply"), bench.says("monitor"), bench.says("contactor")) == (
-        "without L3",
-        "undervoltage",
-        "in",
-    )
-    bench.wait(0.3)
-    assert (bench.says("monitor"), bench.says("contactor")) == ("phase lost", "out")
-    bench.do("supply", "l3", True, wait_s=1.0)
-    assert (bench.says("monitor"), bench.says("contactor")) == ("healthy", "out")
-    bench.do("supply", "swap", True, wait_s=1.0)
-    assert bench.says("monitor") == "wrong sequence"
-    bench.wait(20.0)
-    bench.do("start", "press")
-    assert bench.says("motor") == "still"
-
-
-@pytest.mark.parametrize(
-    ("fault", "sees", "after_s"), [("G1/L2=open", "phase lost", 2.0), ("w1.b=with w3.b", "wrong sequence", 1.0)]
-)
-def test_a_lost_phase_and_a_wrong_sequence_have_delays_of_their_own(fault: str, sees: str, after_s: float) -> None:
-    delays = {"loss_delay_s": 2.0, "sequence_delay_s": 1.0}
-    bench = Bench(with_params(library_circuit("phase-monitor"), {"monitor": delays}))
-    bench.wait(1.0)
-    bench.fail(fault)
-    bench.wait(after_s - 0.02)
-    assert (bench.says("monitor"), bench.frame.views["monitor"].active) == (sees, True)
-    bench.wait(0.04)
-    assert not bench.frame.views["monitor"].active
-
-
-@pytest.mark.parametrize(
-    ("change", "sees", "within_s"),
-    [
-        ({"line_voltage_v": 330.0}, "undervoltage", 1.0),
-        ({"line_voltage_v": 470.0}, "overvoltage", 1.0),
-        ({"l1_percent": 80.0}, "unbalance", 2.0),
-        ({"l2_percent": 5.0}, "phase lost", 0.1),
-        ({"l1_percent": 5.0}, "phase lost", 0.1),
-    ],
-)
-def test_each_function_of_the_phase_monitor_has_its_delay(change: dict[str, float], sees: str, within_s: float) -> None:
-    bench = Bench(library_circuit("phase-monitor"))
-    bench.wait(1.0)
-    assert bench.frame.views["monitor"].active
-    bench.plant = Plant(with_params(library_circuit("phase-monitor"), {"supply": change}))
-    bench.wait(within_s - 0.02)
-    assert (bench.says("monitor"), bench.frame.views["monitor"].active) == (sees, True)
-    bench.wait(0.04)
-    assert not bench.frame.views["monitor"].active

@@ -7,22 +7,17 @@ Sign convention, fixed here once: branch current flows from `a` to `b`, and
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Final, Protocol
+from typing import Final
 
 import numpy as np
-from scipy.linalg import lapack
-from scipy.sparse import coo_array
-from scipy.sparse.linalg import splu
 
 from wiretrace.errors import SingularNetwork
 from wiretrace.network.causes import singular_causes
+from wiretrace.network.factor import Factor, Updated, factor_dense, factor_sparse
 from wiretrace.network.topology import Complexes, Ints, Network, Topology, branch_levels, topology
 
 DENSE_UP_TO: Final = 300
 """Unknowns up to which a dense factorisation is faster than a sparse one."""
-
-SMALLEST_PIVOT: Final = 1e-13
-"""Pivot of the scaled matrix below which the network counts as singular."""
 
 MOST_CHANGED: Final = 8
 """Branches up to which a changed network is solved by way of the factors of the one before."""
@@ -32,55 +27,6 @@ LARGEST_UPDATE: Final = 1e5
 
 TOPOLOGIES_KEPT: Final = 256
 TOPOLOGY_BYTES_KEPT: Final = 30_000_000
-
-# The bare LAPACK calls: the checked wrappers cost more than solving a small circuit does.
-_getrf: Any = lapack.zgetrf
-_getrs: Any = lapack.zgetrs
-
-
-class _Factor(Protocol):
-    def solve(self, rhs: Complexes) -> Complexes: ...
-
-
-@dataclass(frozen=True)
-class _Dense:
-    lu: Complexes
-    pivots: Ints
-    scale: Complexes
-
-    def solve(self, rhs: Complexes) -> Complexes:
-        scale = self.scale if rhs.ndim == 1 else self.scale[:, None]
-        x, _ = _getrs(self.lu, self.pivots, scale * rhs)
-        solved: Complexes = scale * x
-        return solved
-
-
-@dataclass(frozen=True)
-class _Sparse:
-    lu: object
-    scale: Complexes
-
-    def solve(self, rhs: Complexes) -> Complexes:
-        scale = self.scale if rhs.ndim == 1 else self.scale[:, None]
-        solved: Complexes = scale * self.lu.solve(scale * rhs)  # type: ignore[attr-defined]
-        return solved
-
-
-@dataclass(frozen=True)
-class _Updated:
-    """The factors of a matrix that differs from a factorised one in a few branches (Woodbury's identity)."""
-
-    base: _Factor
-    columns: Complexes
-    """The incidence of the changed branches."""
-    answers: Complexes
-    """What the base makes of those."""
-    change: Complexes
-    """How much of the voltage across the changed branches comes back."""
-
-    def solve(self, rhs: Complexes) -> Complexes:
-        x = self.base.solve(rhs)
-        return x - self.answers @ (self.change @ (self.columns.T @ x))
 
 
 @dataclass(frozen=True)
@@ -97,7 +43,7 @@ class Solution:
     potential_v: Complexes
     drop_v: Complexes
     current_a: Complexes
-    factor: _Factor
+    factor: Factor
     admittance_s: Complexes
     transfer_s: Complexes
     emf_v: Complexes
@@ -222,7 +168,7 @@ class Solver:
         self,
         shape: Topology,
         unknowns: Complexes,
-        factor: _Factor,
+        factor: Factor,
         admittance_s: Complexes,
         emf_v: Complexes,
         transfer_s: Complexes,
@@ -264,7 +210,7 @@ class Solver:
             return None
         if np.abs(back).max() > LARGEST_UPDATE:
             return None
-        factor = _Updated(base.factor, columns, answers, change @ back)
+        factor = Updated(base.factor, columns, answers, change @ back)
         unknowns = base.unknowns.copy()
         unknowns[:-1] -= answers @ (factor.change @ (columns.T @ unknowns[:-1]))
         return self._solution(base.topology, unknowns, factor, admittance_s, emf_v, transfer_s, base)
@@ -292,7 +238,7 @@ class Solver:
         return shape
 
 
-def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[Complexes, _Factor | None]:
+def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[Complexes, Factor | None]:
     """Unknowns, with a zero appended for the offsets that are zero by definition.
 
     `entries_s` are the admittances of branches and pairs, `driven_a` the currents of the sources.
@@ -307,7 +253,7 @@ def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[
         rhs[shape.ends_index[depth:, branch]] += driven_a[branch]
     rhs[size] = 0
     weight = entries_s[shape.stamp_source] * shape.stamp_sign
-    factor = (_factor_dense if size <= DENSE_UP_TO else _factor_sparse)(shape, weight)
+    factor = (factor_dense if size <= DENSE_UP_TO else factor_sparse)(shape, weight)
     if factor is None:
         return rhs, None
     unknowns = np.zeros(size + 1, dtype=np.complex128)
@@ -335,45 +281,3 @@ def _update(base: Solution, rows: tuple[int, ...]) -> tuple[Complexes, Complexes
         answers = base.factor.solve(columns)
         known = base.updates[rows] = (columns, answers, columns.T @ answers)
     return known
-
-
-def _scale(diagonal: Complexes) -> Complexes | None:
-    if (diagonal == 0).any():
-        return None
-    scale: Complexes = (1 / np.sqrt(np.abs(diagonal))).astype(np.complex128)
-    return scale
-
-
-def _factor_dense(shape: Topology, weight: Complexes) -> _Factor | None:
-    side = shape.size + 1
-    matrix = np.empty(side * side, dtype=np.complex128)
-    matrix.real = np.bincount(shape.stamp_index, weight.real, side * side)
-    matrix.imag = np.bincount(shape.stamp_index, weight.imag, side * side)
-    square = matrix.reshape(side, side)[:-1, :-1]
-    if not shape.size:
-        return _Dense(square, np.empty(0, dtype=np.intp), np.empty(0, dtype=np.complex128))
-    scale = _scale(square.diagonal())
-    if scale is None:
-        return None
-    lu, pivots, info = _getrf(square * scale * scale[:, None])
-    if info != 0 or np.abs(lu.diagonal()).min() < SMALLEST_PIVOT:
-        return None
-    return _Dense(lu, pivots, scale)
-
-
-def _factor_sparse(shape: Topology, weight: Complexes) -> _Factor | None:
-    side = shape.size + 1
-    rows, columns = np.divmod(shape.stamp_index, side)
-    matrix = coo_array((weight, (rows, columns)), shape=(shape.size, shape.size)).tocsc()
-    scale = _scale(matrix.diagonal())
-    if scale is None:
-        return None
-    columns_of = np.repeat(np.arange(shape.size), np.diff(matrix.indptr))
-    matrix.data = matrix.data * scale[matrix.indices] * scale[columns_of]
-    try:
-        lu = splu(matrix)
-    except RuntimeError:  # SuperLU's only word for an exactly singular matrix
-        return None
-    if np.abs(lu.U.diagonal()).min() < SMALLEST_PIVOT:
-        return None
-    return _Sparse(lu, scale)
