@@ -18,19 +18,19 @@ from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit, library_sequence
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state, run
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.fault_readings import readings_under, terminal_nodes
 from wiretrace.simulation.state import Action
-from wiretrace.simulation.sweep import sweep, terminal_nodes
 
 Median = Callable[..., float]
 SECOND = 1_000_000
 NAME = "star-delta-timer-first-closure"
 
 
-def starter() -> tuple[Plant, list[object]]:
-    plant = Plant(library_circuit(NAME))
-    return plant, plant.values.in_state(initial_state(plant))  # type: ignore[return-value]
+def starter() -> tuple[Assembly, list[object]]:
+    assembly = Assembly(library_circuit(NAME))
+    return assembly, assembly.values.in_state(initial_state(assembly))  # type: ignore[return-value]
 
 
 def many_starters(count: int) -> Circuit:
@@ -56,48 +56,48 @@ def many_starters(count: int) -> Circuit:
 
 
 def test_operating_point_against_one_linear_solve(benchmark: BenchmarkFixture, median: Median) -> None:
-    plant, values = starter()
-    solution = benchmark(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
+    assembly, values = starter()
+    solution = benchmark(lambda: assembly.equations.solve(values))  # type: ignore[arg-type]
     size = solution.ac.topology.size
     random = np.random.default_rng(1)
     matrix = random.random((size, size)) + 1j * random.random((size, size)) + size * np.eye(size)
     rhs = random.random(size).astype(complex)
     bare = median(lambda: np.linalg.solve(matrix, rhs))
-    ours = median(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
+    ours = median(lambda: assembly.equations.solve(values))  # type: ignore[arg-type]
     benchmark.extra_info.update(unknowns=size, times_one_linear_solve=round(ours / bare, 2))
     assert ours / bare < 6
 
 
 def test_operating_point_against_ngspice(benchmark: BenchmarkFixture, median: Median, tmp_path: Path) -> None:
-    plant, values = starter()
+    assembly, values = starter()
     netlist = tmp_path / "starter.cir"
-    netlist.write_text(spice_netlist(plant, frame_of(plant, initial_state(plant))), encoding="utf-8")
+    netlist.write_text(spice_netlist(assembly, frame_of(assembly, initial_state(assembly))), encoding="utf-8")
     command = ["ngspice", "-b", str(netlist)]
     theirs = median(lambda: subprocess.run(command, capture_output=True, check=True), rounds=10)
-    ours = median(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
+    ours = median(lambda: assembly.equations.solve(values))  # type: ignore[arg-type]
     benchmark.extra_info.update(ngspice_runs_in_one=round(theirs / ours))
-    benchmark(lambda: plant.equations.solve(values))  # type: ignore[arg-type]
+    benchmark(lambda: assembly.equations.solve(values))  # type: ignore[arg-type]
     assert theirs / ours > 20
 
 
 def test_a_reading_in_a_known_state(benchmark: BenchmarkFixture, median: Median) -> None:
-    plant, values = starter()
-    solution = plant.equations.solve(values)  # type: ignore[arg-type]
+    assembly, values = starter()
+    solution = assembly.equations.solve(values)  # type: ignore[arg-type]
     red, black = End(device="start", terminal="13"), End(device="start", terminal="14")
-    benchmark(lambda: read_voltage(plant, solution, red, black))
+    benchmark(lambda: read_voltage(assembly, solution, red, black))
     reading, solving = (
-        median(lambda: read_voltage(plant, solution, red, black)),
-        median(lambda: plant.equations.solve(values)),
+        median(lambda: read_voltage(assembly, solution, red, black)),
+        median(lambda: assembly.equations.solve(values)),
     )
     benchmark.extra_info.update(part_of_one_solve=round(reading / solving, 3))
     assert reading / solving < 0.5
 
 
 def test_a_press_of_start_in_the_core(benchmark: BenchmarkFixture) -> None:
-    plant = Plant(library_circuit(NAME))
-    state = initial_state(plant)
+    assembly = Assembly(library_circuit(NAME))
+    state = initial_state(assembly)
     actions = [Action(100_000, "start", "press"), Action(400_000, "start", "press", False)]
-    trajectory = benchmark(lambda: run(plant, state, actions, 10 * SECOND))
+    trajectory = benchmark(lambda: run(assembly, state, actions, 10 * SECOND))
     assert trajectory.frames[-1].views["motor"].says == "turns forward"
 
 
@@ -114,9 +114,9 @@ def test_a_press_of_start_from_request_to_answer(benchmark: BenchmarkFixture, tm
     body = {**{name: value for name, value in body.items() if name != "circuit"}, "ref": ref}
     answer = benchmark(lambda: client.post("/api/simulation/run", json=body))
     assert answer.get_json()["frames"][-1]["devices"]["motor"]["says"] == "turns forward"
-    plant = Plant(library_circuit(NAME))
-    state, hands = initial_state(plant), [Action(0, "start", "press")]
-    core = median(lambda: run(plant, state, hands, 10 * SECOND), rounds=20)
+    assembly = Assembly(library_circuit(NAME))
+    state, hands = initial_state(assembly), [Action(0, "start", "press")]
+    core = median(lambda: run(assembly, state, hands, 10 * SECOND), rounds=20)
     ours = median(lambda: client.post("/api/simulation/run", json=body), rounds=20)
     benchmark.extra_info.update(times_the_core=round(ours / core, 2))
     assert ours / core < 3
@@ -125,11 +125,11 @@ def test_a_press_of_start_from_request_to_answer(benchmark: BenchmarkFixture, tm
 
 def test_every_fault_in_every_state_between_every_two_terminals(benchmark: BenchmarkFixture, median: Median) -> None:
     """Open, bad joint and short of every element, at each step of the sequence; against solving as often."""
-    plant, _ = starter()
+    assembly, _ = starter()
     frames = [taken.frames[-1] for taken in take_steps(library_circuit(NAME), library_sequence(NAME))]
     faults = [
         fault
-        for ref in plant.branches
+        for ref in assembly.branches
         for fault in (
             Open(ref.place, ref.branch),
             HighResistance(ref.place, ref.branch, 300.0),
@@ -138,13 +138,15 @@ def test_every_fault_in_every_state_between_every_two_terminals(benchmark: Bench
     ]
 
     def all_readings() -> int:
-        return sum(int(np.count_nonzero(volts)) for frame in frames for volts in sweep(plant, frame, faults))
+        return sum(
+            int(np.count_nonzero(volts)) for frame in frames for volts in readings_under(assembly, frame, faults)
+        )
 
     found = benchmark.pedantic(all_readings, rounds=3)
     assert found > 1_000_000
     values = list(frames[-1].values)
-    once = median(lambda: plant.equations.solve(values))
-    readings = len(frames) * len(faults) * (len(terminal_nodes(plant)) ** 2 // 2)
+    once = median(lambda: assembly.equations.solve(values))
+    readings = len(frames) * len(faults) * (len(terminal_nodes(assembly)) ** 2 // 2)
     seconds = float(benchmark.stats.stats.median)
     each = seconds / readings / once
     benchmark.extra_info.update(readings=readings, seconds=round(seconds, 2), solves_a_thousand=round(1e3 * each, 2))
@@ -153,14 +155,14 @@ def test_every_fault_in_every_state_between_every_two_terminals(benchmark: Bench
 
 def test_ten_seconds_of_run_up_have_few_steps(benchmark: BenchmarkFixture, median: Median) -> None:
     """The run-up is made of steps between speeds; each costs less than one and a half solves from nothing."""
-    plant = Plant(library_circuit(NAME))
-    state = initial_state(plant)
+    assembly = Assembly(library_circuit(NAME))
+    state = initial_state(assembly)
     hands = [Action(0, "start", "press")]
-    trajectory = run(plant, state, hands, 10 * SECOND)
+    trajectory = run(assembly, state, hands, 10 * SECOND)
     values = list(trajectory.frames[-1].values)
-    whole = median(lambda: run(plant, state, hands, 10 * SECOND), rounds=20)
-    once = median(lambda: plant.equations.solve(values))
-    benchmark.pedantic(lambda: run(plant, state, hands, 10 * SECOND), rounds=10)
+    whole = median(lambda: run(assembly, state, hands, 10 * SECOND), rounds=20)
+    once = median(lambda: assembly.equations.solve(values))
+    benchmark.pedantic(lambda: run(assembly, state, hands, 10 * SECOND), rounds=10)
     per_frame = whole / once / len(trajectory.frames)
     benchmark.extra_info.update(frames=len(trajectory.frames), solves_in_one_frame=round(per_frame, 1))
     assert len(trajectory.frames) < 40
@@ -170,13 +172,13 @@ def test_cost_grows_close_to_linearly(benchmark: BenchmarkFixture, median: Media
     """84 starters are 1,009 devices."""
     times, sizes = [], []
     for count in (21, 42, 84):
-        plant = Plant(many_starters(count))
-        values = plant.values.in_state(initial_state(plant))
-        times.append(median(lambda plant=plant, values=values: plant.equations.solve(values), rounds=15))
-        sizes.append(len(plant.devices))
+        assembly = Assembly(many_starters(count))
+        values = assembly.values.in_state(initial_state(assembly))
+        times.append(median(lambda assembly=assembly, values=values: assembly.equations.solve(values), rounds=15))
+        sizes.append(len(assembly.devices))
     growth = float(np.log(times[-1] / times[0]) / np.log(sizes[-1] / sizes[0]))
     benchmark.extra_info.update(
         devices=sizes, milliseconds=[round(1e3 * t, 1) for t in times], exponent=round(growth, 2)
     )
-    benchmark.pedantic(lambda: plant.equations.solve(values), rounds=5)
+    benchmark.pedantic(lambda: assembly.equations.solve(values), rounds=5)
     assert growth < 1.6

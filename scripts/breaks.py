@@ -48,7 +48,7 @@ BREAKS: Final = (
     Break(
         "nothing heats while chatter is skipped",
         "wiretrace/simulation/engine.py",
-        "heated = _pass(plant, frame, start_us + shift_us)",
+        "heated = _pass(assembly, frame, start_us + shift_us)",
         "heated = replace(frame.state, time_us=start_us + shift_us)",
         "tests/core/test_simulation.py",
     ),
@@ -75,14 +75,14 @@ BREAKS: Final = (
     ),
     Break(
         "stray paths are left out of a circuit's name",
-        "server/plants.py",
+        "server/assemblies.py",
         '"conductors", "strays"}',
         '"conductors"}',
         "tests/server/test_simulation_api.py",
     ),
     Break(
         "faults are left out of what is compiled",
-        "server/plants.py",
+        "server/assemblies.py",
         "key = (ref, tuple(faults))",
         "key = (ref, ())",
         "tests/server/test_simulation_api.py",

@@ -22,8 +22,8 @@ from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.patterns.choices import Choices
 from wiretrace.patterns.make import make
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.simulation.plant import Plant
 
 blueprint = APIBlueprint("formats", __name__, url_prefix="/api")
 
@@ -96,8 +96,8 @@ def pattern(body: Choices) -> Tidied:
 
 
 def _spice(circuit: Circuit) -> str:
-    plant = Plant(circuit)
-    return spice_netlist(plant, run(plant, initial_state(plant), (), 1_000).frames[-1])
+    assembly = Assembly(circuit)
+    return spice_netlist(assembly, run(assembly, initial_state(assembly), (), 1_000).frames[-1])
 
 
 EXPORTS = {

@@ -9,8 +9,8 @@ from flask import Response
 from pydantic import Field, StringConstraints, model_validator
 
 from server.api.bodies import CheckedCircuit
+from server.assemblies import Assemblies, reference
 from server.faults import Faults, SealedName, seal, sealed_faults, without_places
-from server.plants import Plants, reference
 from server.problems import UnknownName, Withheld
 from wiretrace.circuit.document import Frozen
 from wiretrace.errors import WiretraceError
@@ -30,8 +30,8 @@ from wiretrace.formats.report import (
     state_from_data,
 )
 from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import checked_state, frame_of, initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import State
 
 blueprint = APIBlueprint("simulation", __name__, url_prefix="/api/simulation")
@@ -43,7 +43,7 @@ PAGE: Final = 400
 PAGE_PARTS: Final = 150_000
 """Nodes and branches times frames of one answer, which keep it well under 5 MB and a second; 20 frames always."""
 
-_plants = Plants()
+_assemblies = Assemblies()
 
 UNKNOWN: dict[int | str, Any] = {204: {"description": "The circuit of this `ref` is not known here: send it whole"}}
 
@@ -113,7 +113,7 @@ class ExplainRequest(Asked):
 def seal_faults(body: SealRequest) -> Sealed:
     """Give faults of a circuit a name, by which it can be run under them while nobody is told of them again."""
     ref = reference(body.circuit)
-    _plants.plant(ref, body.circuit, body.faults)
+    _assemblies.assembly(ref, body.circuit, body.faults)
     return Sealed(sealed=seal(ref, body.faults), ref=ref)
 
 
@@ -127,12 +127,12 @@ def run_circuit(body: RunRequest) -> Response:
     Frames after the first leave out what is as it was in the frame before.
     """
     # Written out here: a run is long, and going through plain Python values would take as long as the run itself.
-    plant, ref = _plant(body)
+    assembly, ref = _assembly(body)
     actions = [action_from_data(action) for action in body.actions]
-    page = max(20, min(PAGE, PAGE_PARTS // (len(plant.nodes) + len(plant.branches) + 1)))
+    page = max(20, min(PAGE, PAGE_PARTS // (len(assembly.nodes) + len(assembly.branches) + 1)))
     with _told(body):
-        trajectory = run(plant, _state(plant, body.state), actions, body.until_us, page)
-        data = run_data(plant, trajectory, body.probes, changes_only=True)
+        trajectory = run(assembly, _state(assembly, body.state), actions, body.until_us, page)
+        data = run_data(assembly, trajectory, body.probes, changes_only=True)
     text = RunAnswer.model_construct(**vars(data), ref=ref).model_dump_json()
     return Response(text, mimetype="application/json")
 
@@ -143,10 +143,10 @@ def run_circuit(body: RunRequest) -> Response:
 @blueprint.doc(responses=UNKNOWN)
 def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
-    plant, _ = _plant(body)
+    assembly, _ = _assembly(body)
     with _told(body):
-        frame = frame_of(plant, _state(plant, body.state))
-        readings = tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in body.probes)
+        frame = frame_of(assembly, _state(assembly, body.state))
+        readings = tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in body.probes)
     return ReadAnswer(readings=readings)
 
 
@@ -158,9 +158,9 @@ def explain(body: ExplainRequest) -> ExplanationData:
     """Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them."""
     if body.sealed:
         raise Withheld("Why a meter shows what it shows is not told while the faults are sealed.")
-    plant, _ = _plant(body)
-    frame = frame_of(plant, _state(plant, body.state))
-    return explanation_data(plant, explain_reading(plant, frame, body.probes.red, body.probes.black))
+    assembly, _ = _assembly(body)
+    frame = frame_of(assembly, _state(assembly, body.state))
+    return explanation_data(assembly, explain_reading(assembly, frame, body.probes.red, body.probes.black))
 
 
 @contextmanager
@@ -172,15 +172,15 @@ def _told(body: Asked) -> Iterator[None]:
         raise (without_places(error) if body.sealed else error) from None
 
 
-def _state(plant: Plant, data: StateData | None) -> State:
-    return initial_state(plant) if data is None else checked_state(plant, state_from_data(data))
+def _state(assembly: Assembly, data: StateData | None) -> State:
+    return initial_state(assembly) if data is None else checked_state(assembly, state_from_data(data))
 
 
-def _plant(body: Asked) -> tuple[Plant, str]:
-    """The plant that is asked about and its name. Raises UnknownName when it is named and not known here."""
+def _assembly(body: Asked) -> tuple[Assembly, str]:
+    """The assembly that is asked about and its name. Raises UnknownName when it is named and not known here."""
     ref = body.ref or reference(body.circuit)  # type: ignore[arg-type]
-    circuit = body.circuit or _plants.circuit(ref)
+    circuit = body.circuit or _assemblies.circuit(ref)
     if circuit is None:
         raise UnknownName
     faults = sealed_faults(body.sealed, ref) if body.sealed else body.faults
-    return _plants.plant(ref, circuit, faults), ref
+    return _assemblies.assembly(ref, circuit, faults), ref

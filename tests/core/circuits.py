@@ -7,8 +7,8 @@ from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
 from wiretrace.faults.fault import Fault
 from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, frame_of, initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
 SECOND = 1_000_000
@@ -85,29 +85,29 @@ class Bench:
     """A circuit under power, worked by hand."""
 
     def __init__(self, circuit: Circuit, faults: Sequence[Fault] = ()) -> None:
-        self.plant = Plant(circuit, faults)
-        self.state = initial_state(self.plant)
+        self.assembly = Assembly(circuit, faults)
+        self.state = initial_state(self.assembly)
         self.wait(0.0)
 
     def fail(self, *faults: Fault | str) -> None:
         """From now on these faults, as data or in words, and no others."""
-        read = tuple(fault_from_text(self.plant.circuit, f) if isinstance(f, str) else f for f in faults)
-        self.plant = Plant(self.plant.circuit, read)
+        read = tuple(fault_from_text(self.assembly.circuit, f) if isinstance(f, str) else f for f in faults)
+        self.assembly = Assembly(self.assembly.circuit, read)
 
     def wait(self, seconds: float) -> None:
         until = self.state.time_us + round(seconds * SECOND)
-        self.trajectory = run(self.plant, self.state, [], until)
+        self.trajectory = run(self.assembly, self.state, [], until)
         self.state = self.trajectory.end
 
     def do(self, device: str, operation: str, value: bool = True, wait_s: float = 0.5) -> None:
         now = self.state.time_us
         action = Action(now, device, operation, value)
-        self.trajectory = run(self.plant, self.state, [action], now + round(wait_s * SECOND))
+        self.trajectory = run(self.assembly, self.state, [action], now + round(wait_s * SECOND))
         self.state = self.trajectory.end
 
     @property
     def frame(self) -> Frame:
-        return frame_of(self.plant, self.state)
+        return frame_of(self.assembly, self.state)
 
     def says(self, device: str) -> str:
         return self.frame.views[device].says

@@ -60,7 +60,7 @@ def mixed(circuit: Circuit, chance: random.Random) -> Circuit:
 def core_sees(circuit: Circuit) -> dict[str, Any]:
     def shown(convention: str) -> list[str]:
         items = check_circuit(circuit.model_copy(update={"convention": convention}))
-        return [item.clamp(terminal.name) for item in items for terminal in item.structure.terminals]
+        return [item.designated(terminal.name) for item in items for terminal in item.structure.terminals]
 
     return {
         "nets": [

@@ -9,7 +9,7 @@ from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Conductor, Device
 from wiretrace.instruments.voltmeter import read_voltage
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 
 def fed(*devices: Device, wires: tuple[Conductor, ...]) -> Bench:
@@ -30,7 +30,7 @@ def closed(bench: Bench, place: str) -> set[str]:
     """The closed contacts of a device."""
     return {
         ref.branch
-        for ref, value in zip(bench.plant.branches, bench.frame.values, strict=True)
+        for ref, value in zip(bench.assembly.branches, bench.frame.values, strict=True)
         if ref.place == place and value is not None and ref.branch != "coil"
     }
 
@@ -92,7 +92,7 @@ def test_a_star_delta_timer_keeps_its_dead_time() -> None:
     assert delta - dead == pytest.approx(0.060)
     assert closed(bench, "x1") == {"17-28"}
     never_both = [
-        {ref.branch for ref, v in zip(bench.plant.branches, frame.values, strict=True) if ref.place == "x1" and v}
+        {ref.branch for ref, v in zip(bench.assembly.branches, frame.values, strict=True) if ref.place == "x1" and v}
         for frame in bench.trajectory.frames
     ]
     assert not any({"17-18", "17-28"} <= contacts for contacts in never_both)
@@ -110,7 +110,7 @@ def test_a_control_relay_changes_over_with_both_open_in_between() -> None:
     bench.do("s1", "turn")
     assert closed(bench, "x1") == {"11-14", "21-24"}
     between = [
-        {ref.branch for ref, v in zip(bench.plant.branches, f.values, strict=True) if ref.place == "x1" and v}
+        {ref.branch for ref, v in zip(bench.assembly.branches, f.values, strict=True) if ref.place == "x1" and v}
         for f in bench.trajectory.frames
     ]
     assert {"coil"} in between
@@ -204,9 +204,9 @@ def test_a_motor_starter_is_trip_free_and_must_go_to_off_first() -> None:
 
 def test_two_motor_starters_alike_but_for_a_short_circuit() -> None:
     bench = starter(3.4)
-    base = bench.plant.circuit
+    base = bench.assembly.circuit
     short = wire("short", "q1:2", "q1:4")
-    bench.plant = Plant(base.model_copy(update={"conductors": (*base.conductors, short)}))
+    bench.assembly = Assembly(base.model_copy(update={"conductors": (*base.conductors, short)}))
     bench.wait(0.1)
     assert bench.says("q1") == "tripped"
     tripped = next(f for f in bench.trajectory.frames if f.views["q1"].says == "tripped")
@@ -247,7 +247,7 @@ def test_a_single_phase_supply_can_stand_unearthed() -> None:
     wires = [wire("w1", "g1:L", "h1:X1"), wire("w2", "h1:X2", "g1:N")]
     bench = Bench(circuit([device("g1", "supply_single_phase", neutral_earthed=False), lamp], wires))
     assert bench.says("h1") == "lit"
-    assert not read_voltage(bench.plant, bench.frame.point, end("g1:L"), end("g1:PE")).joined
+    assert not read_voltage(bench.assembly, bench.frame.point, end("g1:L"), end("g1:PE")).joined
 
 
 def test_every_kind_has_a_docstring_that_says_what_it_is() -> None:

@@ -16,11 +16,11 @@ def bench() -> Bench:
 
 
 def why(bench: Bench, red: str, black: str) -> Explanation:
-    return explain_reading(bench.plant, bench.frame, end(red), end(black))
+    return explain_reading(bench.assembly, bench.frame, end(red), end(black))
 
 
 def names(bench: Bench, ends: tuple[End, ...]) -> list[str]:
-    return [f"{bench.plant.devices[e.device].label}:{e.terminal}" for e in ends]
+    return [f"{bench.assembly.devices[e.device].label}:{e.terminal}" for e in ends]
 
 
 def test_across_an_open_start_the_load_carries_the_neutral(bench: Bench) -> None:
@@ -52,7 +52,7 @@ def test_in_a_row_of_loads_each_has_its_share(bench: Bench) -> None:
     assert told.red.contacts[0] == ("contactor", "13-14")
     assert told.reading.display == "230.7"
     assert not told.meter_completes
-    assert {bench.plant.devices[i.device].label for i in told.influences} == {"Q1", "F1", "F2", "S0", "K1"}
+    assert {bench.assembly.devices[i.device].label for i in told.influences} == {"Q1", "F1", "F2", "S0", "K1"}
 
 
 def test_what_hangs_on_nothing_is_told(bench: Bench) -> None:

@@ -7,10 +7,10 @@ from wiretrace.errors import UnknownTarget
 from wiretrace.faults.elements import Open
 from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.formats.report import state_data, state_from_data
-from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 LINE = "start-stop-overload-line"
 REVERSING = "reversing-interlocked"
@@ -24,7 +24,7 @@ def broken(*faults: str, name: str = LINE) -> Bench:
 
 
 def volts(bench: Bench, red: str, black: str) -> float:
-    return read_voltage(bench.plant, bench.frame.point, end(red), end(black)).voltage_v
+    return read_voltage(bench.assembly, bench.frame.point, end(red), end(black)).voltage_v
 
 
 @pytest.mark.parametrize(
@@ -36,7 +36,7 @@ def volts(bench: Bench, red: str, black: str) -> float:
         ("F2/95-96=open", "out", "dark"),
         ("S1/13-14=open", "out", "dark"),
         ("S1=stuck", "out", "dark"),
-        ("K1:A2=open", "out", "lit"),  # a clamp: only what hangs on it inside is lost
+        ("K1:A2=open", "out", "lit"),  # a terminal: only what hangs on it inside is lost
         ("c4=open", "out", "dark"),
         ("c4=300ohm", "out", "lit"),
         ("K1:A1=400ohm", "out", "lit"),
@@ -102,7 +102,7 @@ def test_two_wires_exchanged_and_one_on_the_wrong_terminal() -> None:
     crossed.do("start", "press", wait_s=2.0)
     assert crossed.says("motor") == "turns backward"
     # A clamp around the wire still reads what the wire carries.
-    assert read_current(crossed.plant, crossed.frame.point, ["p1-motor"]).current_a > 1
+    assert read_current(crossed.assembly, crossed.frame.point, ["p1-motor"]).current_a > 1
     crossed.fail("p1-motor.b=with p2-motor.b", "p1-motor.b=with p2-motor.b")
     crossed.wait(20.0)
     assert crossed.says("motor") == "turns forward"
@@ -130,7 +130,7 @@ def test_a_motor_winding_open_shorted_or_to_earth() -> None:
             assert bench.says("motor") == word
     shorted = broken("M1/V1=short 2ohm")
     shorted.wait(3.0)
-    phases = [shorted.plant.conductor_a(shorted.frame.point.ac, f"p{n}-motor") for n in (1, 2, 3)]
+    phases = [shorted.assembly.conductor_a(shorted.frame.point.ac, f"p{n}-motor") for n in (1, 2, 3)]
     if shorted.says("motor-breaker") == "on":
         assert abs(phases[1]) > 1.3 * abs(phases[0])
 
@@ -192,7 +192,7 @@ def test_an_intermittent_fault_goes_on_where_a_written_state_left_it() -> None:
 def test_a_fault_that_names_nothing_is_told(text: str, told: str) -> None:
     circuit = library_circuit(LINE)
     with pytest.raises(UnknownTarget, match=told):
-        Plant(circuit, [fault_from_text(circuit, text)])
+        Assembly(circuit, [fault_from_text(circuit, text)])
 
 
 @pytest.mark.parametrize(

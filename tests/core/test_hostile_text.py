@@ -14,8 +14,8 @@ from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
-from wiretrace.simulation.plant import Plant
 
 FORMULAS = [
     *(
@@ -82,8 +82,8 @@ def test_what_was_made_harmless_reads_back_as_it_was(text: str) -> None:
 def test_a_title_with_a_break_runs_nothing_in_the_simulator(end: str, tmp_path: Path) -> None:
     mark = tmp_path / "ran"
     circuit = hostile(end.join(("pump", ".control", f"shell touch {mark}", "quit", ".endc")))
-    plant = Plant(circuit)
-    text = spice_netlist(plant, frame_of(plant, initial_state(plant)))
+    assembly = Assembly(circuit)
+    text = spice_netlist(assembly, frame_of(assembly, initial_state(assembly)))
     file = tmp_path / "circuit.cir"
     file.write_text(text, encoding="utf-8")
     subprocess.run(["ngspice", "-b", str(file)], capture_output=True, check=False, cwd=tmp_path)

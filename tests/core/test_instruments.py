@@ -8,7 +8,7 @@ from wiretrace.cli.main import main
 from wiretrace.errors import MeasurementRefused, UnknownTarget
 from wiretrace.faults.elements import Open
 from wiretrace.faults.fault import Fault
-from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, read_voltage
 from wiretrace.library import library_circuit
@@ -23,7 +23,7 @@ def dead(*faults: Fault) -> Bench:
 
 
 def ohms(bench: Bench, red: str, black: str) -> Resistance:
-    return read_resistance(bench.plant, bench.frame, end(red), end(black))
+    return read_resistance(bench.assembly, bench.frame, end(red), end(black))
 
 
 def test_a_coil_reads_its_wire_and_what_lies_in_parallel() -> None:
@@ -70,20 +70,20 @@ def test_on_a_live_circuit_it_refuses() -> None:
 def test_a_clamp_adds_phasors() -> None:
     bench = Bench(library_circuit(LINE))
     bench.do("start", "press", wait_s=3.0)
-    one = read_current(bench.plant, bench.frame.point, ["p1-motor"])
+    one = read_current(bench.assembly, bench.frame.point, ["p1-motor"])
     assert one.current_a == pytest.approx(3.187, abs=0.002)
-    all_three = read_current(bench.plant, bench.frame.point, ["p1-motor", "p2-motor", "p3-motor"])
+    all_three = read_current(bench.assembly, bench.frame.point, ["p1-motor", "p2-motor", "p3-motor"])
     assert (all_three.current_a, all_three.display) == (pytest.approx(0, abs=1e-6), "0.00")
     with pytest.raises(UnknownTarget):
-        read_current(bench.plant, bench.frame.point, ["p9"])
+        read_current(bench.assembly, bench.frame.point, ["p9"])
 
 
 def test_a_meter_of_low_impedance_loads_what_it_measures() -> None:
     """Across the open start the 3.3 kohm meter shares the voltage with the coil behind it."""
     bench = Bench(library_circuit(LINE))
     spot = (end("start:13"), end("start:14"))
-    high = read_voltage(bench.plant, bench.frame.point, *spot).voltage_v
-    low = read_voltage(bench.plant, bench.frame.point, *spot, LOW_IMPEDANCE_OHM).voltage_v
+    high = read_voltage(bench.assembly, bench.frame.point, *spot).voltage_v
+    low = read_voltage(bench.assembly, bench.frame.point, *spot, LOW_IMPEDANCE_OHM).voltage_v
     assert high == pytest.approx(230.9, abs=0.1)
     coil, lamp = 661.25 + 583.17j, 22041.7
     behind = coil * lamp / (coil + lamp)

@@ -10,9 +10,9 @@ from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.elements import Open, Short, Welded
 from wiretrace.formats.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import tidy
+from wiretrace.simulation.fault_readings import readings_under
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.state import Action
-from wiretrace.simulation.sweep import sweep
 
 
 def bay(*wires: tuple[str, str]) -> Circuit:
@@ -121,7 +121,7 @@ def test_two_latching_relays_that_race_are_found() -> None:
     pairs += [("k1:A2", "g1:N"), ("k2:A2", "k1:A2")]
     made = Bench(circuit(devices, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(pairs)]))
     hands = [Action(made.state.time_us, "s1", "turn")]
-    found = find_races(made.plant, made.state, hands, made.state.time_us + 500_000)
+    found = find_races(made.assembly, made.state, hands, made.state.time_us + 500_000)
     assert [race.devices for race in found] == [("k1", "k2")]
 
 
@@ -152,7 +152,7 @@ def test_faults_and_reasons_know_them() -> None:
         Welded("k1", "11-14"),
         Short("k3", "coil"),
     ]
-    assert len(list(sweep(made.plant, made.frame, faults))) == 3
-    said = explain_reading(made.plant, made.frame, end("k1:14"), end("g1:N"))
+    assert len(list(readings_under(made.assembly, made.frame, faults))) == 3
+    said = explain_reading(made.assembly, made.frame, end("k1:14"), end("g1:N"))
     assert "K2" in " ".join(said.sentences)
     assert abs(said.reading.voltage_v) < 0.01

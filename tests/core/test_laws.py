@@ -13,8 +13,8 @@ from wiretrace.circuit.document import Circuit, Conductor, Device, End
 from wiretrace.errors import WiretraceError
 from wiretrace.formats.report import StateData, state_data, state_from_data
 from wiretrace.network.solve import Solution
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
 # A mechanical interlock needs two contactors by name; two supplies of other frequencies are another test.
@@ -29,11 +29,11 @@ class Case:
     circuit: Circuit
     hands: tuple[Action, ...]
 
-    def run(self, plant: Plant | None = None) -> tuple[Plant, Trajectory] | str:
+    def run(self, assembly: Assembly | None = None) -> tuple[Assembly, Trajectory] | str:
         """The run, or the named error."""
         try:
-            plant = plant or Plant(self.circuit)
-            return plant, run(plant, initial_state(plant), self.hands, SECOND // 2)
+            assembly = assembly or Assembly(self.circuit)
+            return assembly, run(assembly, initial_state(assembly), self.hands, SECOND // 2)
         except WiretraceError as error:
             return f"{type(error).__name__}: {error.problems[0].code if error.problems else ''}"
 
@@ -116,16 +116,16 @@ def test_a_written_state_goes_on_and_the_same_log_comes_twice(case: Case, cut_us
     if isinstance(whole, str):
         assert case.run() == whole
         return
-    plant, trajectory = whole
-    again = case.run(plant)
+    assembly, trajectory = whole
+    again = case.run(assembly)
     assert not isinstance(again, str)
     assert [f.state for f in again[1].frames] == [f.state for f in trajectory.frames]
     before = [hand for hand in case.hands if hand.at_us <= cut_us]
     try:
-        half = run(plant, initial_state(plant), before, cut_us)
+        half = run(assembly, initial_state(assembly), before, cut_us)
         written = StateData.model_validate_json(state_data(half.end).model_dump_json())
         after = [hand for hand in case.hands if hand.at_us > cut_us]
-        rest = run(plant, state_from_data(written), after, SECOND // 2)
+        rest = run(assembly, state_from_data(written), after, SECOND // 2)
     except WiretraceError:
         return
     if trajectory.chatters or half.chatters or rest.chatters:
@@ -145,15 +145,15 @@ def test_reciprocity_where_nothing_turns(case: Case, data: st.DataObject) -> Non
     result = case.run()
     if isinstance(result, str):
         return
-    plant, trajectory = result
-    wires = range(len(plant.branches) - len(case.circuit.conductors), len(plant.branches))
+    assembly, trajectory = result
+    wires = range(len(assembly.branches) - len(case.circuit.conductors), len(assembly.branches))
     for solution in solutions(trajectory.frames[-1]):
-        pairs = [plant.branches[n] for n in wires if solution.joined(plant.branches[n].a, plant.branches[n].b)]
+        pairs = [assembly.branches[n] for n in wires if solution.joined(assembly.branches[n].a, assembly.branches[n].b)]
         if len(pairs) < 2:
             return
         one, two = data.draw(st.sampled_from(pairs)), data.draw(st.sampled_from(pairs))
-        here = solution.response(one.a, one.b)[plant.branches.index(two)]
-        there = solution.response(two.a, two.b)[plant.branches.index(one)]
+        here = solution.response(one.a, one.b)[assembly.branches.index(two)]
+        there = solution.response(two.a, two.b)[assembly.branches.index(one)]
         assert abs(here - there) <= 1e-9 * max(abs(here), abs(there), 1e-6)
 
 

@@ -100,7 +100,7 @@ def test_no_cell_is_a_formula_for_a_spreadsheet() -> None:
     assert again.circuit.conductors[0].number == "@x"
 
 
-def test_the_terminal_plan_names_both_wires_of_a_clamp() -> None:
+def test_the_terminal_plan_names_both_wires_of_a_terminal() -> None:
     rows = {(r[0], r[1]): r for r in csv.reader(io.StringIO(terminal_plan(library_circuit("two-wire-float"))))}
     assert rows["Q1", "2"] == ["Q1", "2", "1L1", "Q2:1", "F1:1", ""]
     assert rows["K1", "A1"][2:5] == ["3", "B1:14", "H1:X1"]

@@ -4,7 +4,7 @@ import pytest
 
 from tests.core.circuits import Bench, with_params
 from wiretrace.library import library_circuit
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 
 def test_a_phase_can_be_lost_and_two_exchanged_by_hand() -> None:
@@ -59,7 +59,7 @@ def test_each_function_of_the_phase_monitor_has_its_delay(change: dict[str, floa
     bench = Bench(library_circuit("phase-monitor"))
     bench.wait(1.0)
     assert bench.frame.views["monitor"].active
-    bench.plant = Plant(with_params(library_circuit("phase-monitor"), {"supply": change}))
+    bench.assembly = Assembly(with_params(library_circuit("phase-monitor"), {"supply": change}))
     bench.wait(within_s - 0.02)
     assert (bench.says("monitor"), bench.frame.views["monitor"].active) == (sees, True)
     bench.wait(0.04)

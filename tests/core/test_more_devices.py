@@ -11,11 +11,11 @@ from wiretrace.circuit.document import Circuit
 from wiretrace.errors import InvalidCircuit
 from wiretrace.instruments.voltmeter import Coupling, read_voltage
 from wiretrace.library import library_circuit
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 
 def volts(bench: Bench, red: str, black: str, coupling: Coupling = Coupling.AUTO) -> float:
-    return read_voltage(bench.plant, bench.frame.point, end(red), end(black), coupling=coupling).voltage_v
+    return read_voltage(bench.assembly, bench.frame.point, end(red), end(black), coupling=coupling).voltage_v
 
 
 def figure(bench: Bench, place: str, title: str) -> float:
@@ -140,7 +140,7 @@ def test_an_open_secondary_is_held_by_saturation_and_called_dangerous() -> None:
 
 
 def test_too_large_a_burden_saturates_it() -> None:
-    sound, burdened = metered(), with_params(metered().plant.circuit, {"p1": {"resistance_ohm": 10.0}})
+    sound, burdened = metered(), with_params(metered().assembly.circuit, {"p1": {"resistance_ohm": 10.0}})
     bench = Bench(burdened)
     bench.wait(0.1)
     assert figure(bench, "p1", "Shows") < 0.95 * figure(sound, "p1", "Shows")
@@ -157,9 +157,9 @@ def test_the_mechanical_interlock_holds_a_hand_too_and_names_who_is_missing() ->
     assert bench.says("k-close") == "in"  # the hand is still there
     alone = circuit([device("k9", "mechanical_interlock")], [])
     with pytest.raises(InvalidCircuit, match="there is no K1 with an armature"):
-        Plant(alone)
+        Assembly(alone)
     with pytest.raises(InvalidCircuit, match="two contactors, not one"):
-        Plant(circuit([device("k1", "contactor"), device("k9", "mechanical_interlock", second="K1")], []))
+        Assembly(circuit([device("k1", "contactor"), device("k9", "mechanical_interlock", second="K1")], []))
 
 
 def test_taps_of_a_control_transformer() -> None:
@@ -204,7 +204,7 @@ def controller(program: str, **params: float | str) -> Bench:
 def outputs(bench: Bench) -> set[str]:
     return {
         ref.branch
-        for ref, value in zip(bench.plant.branches, bench.frame.values, strict=True)
+        for ref, value in zip(bench.assembly.branches, bench.frame.values, strict=True)
         if ref.place == "k1" and ref.branch.startswith("Q") and value is not None
     }
 
@@ -226,7 +226,7 @@ def test_outputs_follow_at_the_end_of_a_scan() -> None:
     bench.wait(0.51)
     start = bench.state.time_us
     bench.do("s1", "turn", wait_s=0.2)
-    closed = next(f for f in bench.trajectory.frames if f.values[bench.plant.branch_index("k1", "Q1")] is not None)
+    closed = next(f for f in bench.trajectory.frames if f.values[bench.assembly.branch_index("k1", "Q1")] is not None)
     assert closed.state.time_us % 50_000 == 0
     assert 0 < closed.state.time_us - start <= 60_000
 
@@ -249,7 +249,7 @@ def test_its_timers() -> None:
 
 def test_a_program_that_turns_its_own_input_over_flashes_with_the_scan() -> None:
     bench = controller("M1 = not M1\nQ1 = M1", scan_ms=100.0)
-    seen = [f.values[bench.plant.branch_index("k1", "Q1")] is not None for f in bench.trajectory.frames]
+    seen = [f.values[bench.assembly.branch_index("k1", "Q1")] is not None for f in bench.trajectory.frames]
     assert True in seen
     assert False in seen
 
@@ -276,7 +276,7 @@ def test_a_program_that_cannot_be_read_is_told_with_its_line(program: str, told:
         rungs(program)
     wrong: Circuit = circuit([device("k1", "plc", program=program)], [])
     with pytest.raises(InvalidCircuit, match=f"K1: .*{told}"):
-        Plant(wrong)
+        Assembly(wrong)
 
 
 def test_a_normally_closed_field_contact_makes_its_input_on() -> None:

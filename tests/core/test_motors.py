@@ -10,9 +10,9 @@ from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import InvalidCircuit
-from wiretrace.instruments.clamp import capture_current, read_current
+from wiretrace.instruments.clamp_meter import capture_current, read_current
 from wiretrace.library import library_circuit
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 DELTA = (("U2", "V1"), ("V2", "W1"), ("W2", "U1"))
 STAR = (("U2", "V2"), ("V2", "W2"))
@@ -69,7 +69,7 @@ def test_a_nameplate_that_cannot_be_is_named(plate: Nameplate, told: str) -> Non
 def test_a_current_far_from_what_power_voltage_and_efficiency_give_is_refused() -> None:
     wrong = circuit([device("m1", "motor_three_phase", rated_current_a=4.5)], [])
     with pytest.raises(InvalidCircuit, match=r"M1: the nameplate contradicts itself: .* give 3\.38 A, not 4\.5 A"):
-        Plant(wrong)
+        Assembly(wrong)
 
 
 def fed(links: Sequence[tuple[str, str]] = DELTA, order: str = "UVW", **params: float | str) -> Circuit:
@@ -87,7 +87,7 @@ def speed_rpm(bench: Bench) -> float:
 
 
 def line_a(bench: Bench, name: str = "a1") -> float:
-    return read_current(bench.plant, bench.frame.point, [name]).current_a
+    return read_current(bench.assembly, bench.frame.point, [name]).current_a
 
 
 def test_at_rated_load_it_turns_at_rated_speed_and_takes_rated_current() -> None:
@@ -103,7 +103,7 @@ def test_the_run_up_follows_the_torque() -> None:
     def time_s(inertia: float) -> float:
         bench = Bench(fed(inertia_kgm2=inertia))
         bench.wait(10.0)
-        currents = [read_current(bench.plant, f.point, ["a1"]).current_a for f in bench.trajectory.frames]
+        currents = [read_current(bench.assembly, f.point, ["a1"]).current_a for f in bench.trajectory.frames]
         assert currents[0] == pytest.approx(7 * 15.5, rel=0.03)
         assert currents == sorted(currents, reverse=True)
         return bench.trajectory.frames[-1].state.time_us / 1e6
@@ -164,7 +164,7 @@ def test_both_delta_closures_and_reversed_windings() -> None:
 
 def test_one_winding_reversed_is_heard_and_felt() -> None:
     reversed_v = Bench(fed((("U2", "V1"), ("V1", "W2"))))
-    swapped = with_params(reversed_v.plant.circuit, {})
+    swapped = with_params(reversed_v.assembly.circuit, {})
     wires = [w if w.id != "a2" else w.model_copy(update={"b": end("m1:V2")}) for w in swapped.conductors]
     bench = Bench(swapped.model_copy(update={"conductors": tuple(wires)}))
     bench.wait(5.0)
@@ -181,7 +181,7 @@ def test_plugging_draws_more_than_the_start_and_brakes() -> None:
     bench.fail("s1.b=with s2.b")
     bench.wait(0.05)
     assert bench.says("m1") == "brakes from forward"
-    assert capture_current(bench.plant, bench.trajectory, ["a3"]).maximum_a > start_a
+    assert capture_current(bench.assembly, bench.trajectory, ["a3"]).maximum_a > start_a
     bench.wait(10.0)
     assert bench.says("m1") == "turns backward"
 
@@ -197,7 +197,7 @@ def test_a_phase_lost_while_running() -> None:
     assert line_a(bench) / before == pytest.approx(3**0.5, rel=0.2)
     assert line_a(bench, "a2") == pytest.approx(0, abs=1e-6)
     frame = bench.frame
-    back = frame.point.ac.potential_v[bench.plant.node(end("m1:V1"))]
+    back = frame.point.ac.potential_v[bench.assembly.node(end("m1:V1"))]
     assert 0.6 * 231 < abs(back) < 231
     bench.wait(60.0)
     hot = bench.state.devices["m1"]
@@ -246,7 +246,7 @@ def test_too_short_a_star_time_is_a_full_start_again() -> None:
         base = with_params(library_circuit("star-delta-timer-first-closure"), {"timer": {"star_s": star_s}})
         bench = Bench(base)
         bench.do("start", "press", wait_s=10.0)
-        return capture_current(bench.plant, bench.trajectory, ["w17"]).maximum_a
+        return capture_current(bench.assembly, bench.trajectory, ["w17"]).maximum_a
 
     assert surge_a(0.15) > 1.5 * surge_a(4.0)
     assert surge_a(4.0) < 40

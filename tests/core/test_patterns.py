@@ -29,7 +29,7 @@ def made(choices: Choices) -> Circuit:
 
 
 @pytest.mark.parametrize("choices", COMBINATIONS, ids=named)
-def test_every_combination_passes_the_check_and_has_two_wires_a_clamp(choices: Choices) -> None:
+def test_every_combination_passes_the_check_and_has_two_wires_a_terminal(choices: Choices) -> None:
     circuit = made(choices)
     found = {result.rule for result in check(circuit) if result.findings}
     by_itself = choices.pattern in (Pattern.TWO_WIRE, Pattern.HAND_OFF_AUTO)
@@ -43,7 +43,7 @@ def test_every_combination_passes_the_check_and_has_two_wires_a_clamp(choices: C
 def test_every_combination_runs_and_stops(choices: Choices) -> None:
     bench = Bench(made(choices))
     bench.wait(2.0)
-    last = f"-{choices.stations}" if f"s1-{choices.stations}" in bench.plant.devices else ""
+    last = f"-{choices.stations}" if f"s1-{choices.stations}" in bench.assembly.devices else ""
     if choices.pattern is Pattern.TWO_WIRE:
         bench.do("b1", "raise", wait_s=2.0)
     else:

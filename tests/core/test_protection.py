@@ -45,7 +45,7 @@ def trip_s(times: float, limit_s: float = 8000.0, phases: int = 3, hot: bool = F
     bench = Bench(at(amperes if hot else amperes / times))
     if hot:
         bench.wait(8000.0)
-        bench.plant = type(bench.plant)(at(amperes / times))
+        bench.assembly = type(bench.assembly)(at(amperes / times))
         # The relay keeps its heat in units of its own dial.
         heat = {f"heat_{n}": 1.0 for n in (1, 2, 3)}
         devices = {**bench.state.devices, "f1": {**bench.state.devices["f1"], **heat}}
@@ -174,7 +174,7 @@ def test_a_short_circuit_between_phases_through_two_contactors() -> None:
     bench.do("open", "press", wait_s=1.0)
     bench.do("k-close", "push", wait_s=0.2)
     currents = [
-        abs(bench.plant.conductor_a(frame.point.ac, name))
+        abs(bench.assembly.conductor_a(frame.point.ac, name))
         for frame in bench.trajectory.frames
         for name in ("w1", "w3", "w5")
     ]
@@ -190,7 +190,7 @@ def test_a_short_circuit_between_phases_through_two_contactors() -> None:
     assert bench.says("k-close") == "in, welded"
     closed_now = {
         ref.branch
-        for ref, value in zip(bench.plant.branches, bench.frame.values, strict=True)
+        for ref, value in zip(bench.assembly.branches, bench.frame.values, strict=True)
         if ref.place == "k-close" and value is not None
     }
     # Mirror contact: while a pole is welded no normally closed contact closes, so the interlock holds K1 out.
@@ -239,5 +239,5 @@ def test_a_shell_disc_opens_the_motor_circuit_and_closes_it_again_by_itself() ->
 def test_a_run_over_a_whole_day_stays_one_run() -> None:
     bench = Bench(library_circuit("two-wire-float"))
     bench.do("level", "raise", wait_s=1.0)
-    day = run(bench.plant, bench.state, [], bench.state.time_us + 24 * 3600 * 1_000_000)
+    day = run(bench.assembly, bench.state, [], bench.state.time_us + 24 * 3600 * 1_000_000)
     assert len(day.frames) < 100

@@ -13,8 +13,8 @@ from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import Circuit, Device
 from wiretrace.faults.possible import possible_faults
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.simulation.plant import Plant
 
 ROOT = Path(__file__).parents[2]
 SYMBOLS = ROOT / "web" / "src" / "sheet" / "symbols"
@@ -71,12 +71,12 @@ def test_every_kind_says_what_can_go_wrong_with_it(kind: Kind) -> None:
     device = Device(id="x", kind=kind.name, label="X1")
     partners = [Device(id=name.lower(), kind="contactor", label=name) for name in kind.locks(kind.defaults())]
     circuit = Circuit(title="t", devices=(device, *partners))
-    plant = Plant(circuit)
-    faults = [fault for fault in possible_faults(circuit, plant.devices) if fault.where == "x"]
+    assembly = Assembly(circuit)
+    faults = [fault for fault in possible_faults(circuit, assembly.devices) if fault.where == "x"]
     breaking = any(branch.role is not Role.SOURCE for branch in kind.branches)
     assert bool(faults) == (breaking or kind.sticks)
     for fault in faults:
-        broken = Plant(circuit, [fault])
+        broken = Assembly(circuit, [fault])
         assert run(broken, initial_state(broken), [], 1_000).frames
 
 

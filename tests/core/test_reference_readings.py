@@ -81,7 +81,7 @@ def test_start_stop_readings(name: str, row: dict[str, str]) -> None:
     frame = put_into(row["state"], circuit)
     bench = Bench(circuit)
     shown = {
-        title: f"{read_voltage(bench.plant, frame.point, end(red), end(black)).voltage_v:.2f}"
+        title: f"{read_voltage(bench.assembly, frame.point, end(red), end(black)).voltage_v:.2f}"
         for title, (red, black) in SPOTS.items()
     }
     assert shown == {title: row[title] for title in SPOTS}
@@ -100,7 +100,7 @@ def test_high_resistance_joint(row: dict[str, str]) -> None:
     bench.do("start", "press", wait_s=0.025)
     frame = bench.frame
     volts = [
-        read_voltage(bench.plant, frame.point, end(red), end(black)).voltage_v
+        read_voltage(bench.assembly, frame.point, end(red), end(black)).voltage_v
         for red, black in (("start:14", "contactor:A1"), ("contactor:A1", "contactor:A2"))
     ]
     assert [f"{volt:.2f}" for volt in volts] == [row["V across joint"], row["V across coil"]]
@@ -180,7 +180,7 @@ def test_stray_voltage(row: dict[str, str]) -> None:
     )
     bench = Bench(circuit([supply, device("x1", "terminal")], [], strays))
     ohm = 10e6 if row["meter"] == "10 Mohm" else 3.3e3
-    shown = read_voltage(bench.plant, bench.frame.point, end("x1:b"), end("g1:N"), ohm).voltage_v
+    shown = read_voltage(bench.assembly, bench.frame.point, end("x1:b"), end("g1:N"), ohm).voltage_v
     assert f"{shown:.3f}" == row["V conductor to neutral"]
 
 
@@ -226,7 +226,7 @@ def test_earth_faults_of_a_control_circuit_with_stop_held(row: dict[str, str]) -
     frame = bench.frame
 
     def volts(red: str, black: str) -> str:
-        return f"{read_voltage(bench.plant, frame.point, end(red), end(black)).voltage_v:.2f}"
+        return f"{read_voltage(bench.assembly, frame.point, end(red), end(black)).voltage_v:.2f}"
 
     shown = [volts("k1:A1", "k1:A2"), volts("f1:2", "t1:PE"), volts("t1:N", "t1:PE")]
     assert shown == [row[name] for name in ("V across coil", "V wire 1 to earth", "V common to earth")]

@@ -10,15 +10,15 @@ from tests.core.circuits import SECOND
 from wiretrace.circuit.document import Circuit
 from wiretrace.formats.report import StateData, run_data, state_data, state_from_data
 from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
 LINE = "start-stop-overload-line"
 
 
-def same(a: Trajectory, b: Trajectory, plant: Plant) -> bool:
-    return run_data(plant, a, []).model_dump_json() == run_data(plant, b, []).model_dump_json()
+def same(a: Trajectory, b: Trajectory, assembly: Assembly) -> bool:
+    return run_data(assembly, a, []).model_dump_json() == run_data(assembly, b, []).model_dump_json()
 
 
 HANDS = [("start", "press"), ("stop", "press"), ("overload", "trip"), ("overload", "reset"), ("supply", "switch"),
@@ -35,7 +35,7 @@ def actions(draw: st.DrawFn) -> list[Action]:
 @settings(max_examples=40, deadline=None)
 @given(actions())
 def test_the_same_actions_give_the_same_log(hands: list[Action]) -> None:
-    first, second = Plant(library_circuit(LINE)), Plant(library_circuit(LINE))
+    first, second = Assembly(library_circuit(LINE)), Assembly(library_circuit(LINE))
     a = run(first, initial_state(first), hands, 3 * SECOND)
     b = run(second, initial_state(second), hands, 3 * SECOND)
     assert same(a, b, first)
@@ -44,12 +44,12 @@ def test_the_same_actions_give_the_same_log(hands: list[Action]) -> None:
 @settings(max_examples=40, deadline=None)
 @given(actions(), st.integers(0, 3 * SECOND))
 def test_stopping_and_taking_up_again_changes_nothing(hands: list[Action], cut_us: int) -> None:
-    plant = Plant(library_circuit(LINE))
-    whole = run(plant, initial_state(plant), hands, 3 * SECOND)
+    assembly = Assembly(library_circuit(LINE))
+    whole = run(assembly, initial_state(assembly), hands, 3 * SECOND)
     before = [action for action in hands if action.at_us <= cut_us]
-    half = run(plant, initial_state(plant), before, cut_us)
+    half = run(assembly, initial_state(assembly), before, cut_us)
     written = json.loads(state_data(half.end).model_dump_json())
-    rest = run(plant, state_from_data(StateData.model_validate(written)), hands[len(before) :], 3 * SECOND)
+    rest = run(assembly, state_from_data(StateData.model_validate(written)), hands[len(before) :], 3 * SECOND)
     for device_id, values in whole.end.devices.items():
         for name, value in values.items():
             expected = pytest.approx(value, rel=1e-9, abs=1e-12) if isinstance(value, float) else value
@@ -66,7 +66,7 @@ def test_order_and_names_in_the_document_do_not_matter(hands: list[Action], rand
     other = Circuit(title="", devices=tuple(devices), conductors=tuple(conductors))
     says = []
     for version in (base, other):
-        plant = Plant(version)
-        trajectory = run(plant, initial_state(plant), hands, 3 * SECOND)
+        assembly = Assembly(version)
+        trajectory = run(assembly, initial_state(assembly), hands, 3 * SECOND)
         says.append([(f.state.time_us, {d: v.says for d, v in sorted(f.views.items())}) for f in trajectory.frames])
     assert says[0] == says[1]

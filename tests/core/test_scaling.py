@@ -16,8 +16,8 @@ from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.wires import Moved
 from wiretrace.formats.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import redrawn, tidy
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
-from wiretrace.simulation.plant import Plant
 
 MOST = 3.2
 """Linear is 2, quadratic 4."""
@@ -90,7 +90,7 @@ def test_a_row_longer_than_calls_can_be_nested_is_laid_out() -> None:
 def test_compiling_with_faults_on_every_wire(make: Callable[[int], Circuit]) -> None:
     def work(one: Circuit) -> None:
         to = end(f"{one.devices[0].id}:L1")
-        Plant(one, [Moved(w.id, end="a", to=to) for w in one.conductors])
+        Assembly(one, [Moved(w.id, end="a", to=to) for w in one.conductors])
 
     assert growth(work, make, 150) < MOST
 
@@ -107,9 +107,9 @@ def test_potentials_of_wires_in_the_worst_order() -> None:
 
 def test_a_reason_looks_at_what_can_matter_and_says_what_it_left_out() -> None:
     def why(one: Circuit) -> int:
-        plant = Plant(one)
-        frame = frame_of(plant, initial_state(plant))
-        return explain_reading(plant, frame, end("s0:13"), end("s0:14")).not_tried
+        assembly = Assembly(one)
+        frame = frame_of(assembly, initial_state(assembly))
+        return explain_reading(assembly, frame, end("s0:13"), end("s0:14")).not_tried
 
     assert why(separate(100)) == 0
     assert 0 < why(side_by_side(400)) < 400

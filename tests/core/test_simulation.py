@@ -14,8 +14,8 @@ from wiretrace.faults.elements import Open
 from wiretrace.formats.report import run_data, state_data
 from wiretrace.instruments.voltmeter import display, read_voltage
 from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
 LINE = "start-stop-overload-line"
@@ -26,7 +26,7 @@ def log(bench: Bench) -> list[tuple[int, str, bool]]:
     frames = bench.trajectory.frames
     changes = []
     for before, after in pairwise(frames):
-        for ref, old, new in zip(bench.plant.branches, before.values, after.values, strict=True):
+        for ref, old, new in zip(bench.assembly.branches, before.values, after.values, strict=True):
             if (old is None) != (new is None):
                 time_us = after.state.time_us - frames[0].state.time_us
                 changes.append((time_us, f"{ref.place} {ref.branch}", new is not None))
@@ -98,7 +98,7 @@ def test_pick_up_and_drop_out_differ(volts: float, picks_up: bool, holds: bool) 
     bench = Bench(library_circuit(LINE))
     bench.do("start", "press")
     bench.do("start", "press", False)
-    bench.plant = Plant(low)
+    bench.assembly = Assembly(low)
     bench.wait(1.0)
     assert (bench.says("contactor") == "in") is holds
 
@@ -152,7 +152,7 @@ def test_chatter_ends_with_its_cause() -> None:
     bench = Bench(chattering())
     start = bench.state.time_us
     actions = [Action(start + 2 * SECOND, "g1", "switch", False)]
-    bench.trajectory = run(bench.plant, bench.state, actions, start + 5 * SECOND)
+    bench.trajectory = run(bench.assembly, bench.state, actions, start + 5 * SECOND)
     (chatter,) = bench.trajectory.chatters
     assert chatter.until_us == start + 2 * SECOND
     assert bench.trajectory.frames[-1].views["k1"].says == "out"
@@ -169,7 +169,9 @@ def test_the_overload_trips_within_its_class_and_only_when_it_should() -> None:
         heats = {f"heat_{n}": 1.0 if hot else 0.0 for n in (1, 2, 3)}
         devices = {**bench.state.devices, "overload": {**bench.state.devices["overload"], **heats}}
         bench.state = type(bench.state)(bench.state.time_us, devices)
-        bench.plant = Plant(with_params(base, {"overload": {"trip_class": trip_class, "dial_a": current / times_dial}}))
+        bench.assembly = Assembly(
+            with_params(base, {"overload": {"trip_class": trip_class, "dial_a": current / times_dial}})
+        )
         start = bench.state.time_us
         bench.wait(7200.0)
         tripped = [f for f in bench.trajectory.frames if f.views["overload"].says == "tripped"]
@@ -251,21 +253,21 @@ def test_a_state_tells_nothing_of_faults() -> None:
     "action", [Action(0, "nobody", "press"), Action(0, "start", "paint"), Action(9 * SECOND, "start", "press")]
 )
 def test_an_action_on_nothing_is_named(action: Action) -> None:
-    plant = Plant(library_circuit(LINE))
+    assembly = Assembly(library_circuit(LINE))
     with pytest.raises(UnknownTarget):
-        run(plant, initial_state(plant), [action], SECOND)
+        run(assembly, initial_state(assembly), [action], SECOND)
 
 
 def test_a_state_of_another_circuit_is_refused() -> None:
-    plant = Plant(library_circuit(LINE))
-    state = initial_state(plant)
+    assembly = Assembly(library_circuit(LINE))
+    state = initial_state(assembly)
     for bad in (
         {**state.devices, "contactor": {"position": 0}},
         {**state.devices, "supply": {**state.devices["supply"], "switch": 1}},
         {**state.devices, "start": {"position": 1, "driven": True, "moves_at_us": -5}},
     ):
         with pytest.raises(UnknownTarget):
-            run(plant, type(state)(0, bad), [], SECOND)
+            run(assembly, type(state)(0, bad), [], SECOND)
 
 
 def test_a_run_that_changes_without_end_is_cut_by_name(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -277,7 +279,7 @@ def test_a_run_that_changes_without_end_is_cut_by_name(monkeypatch: pytest.Monke
 
 def test_a_circuit_without_a_source_reads_nothing() -> None:
     bench = Bench(circuit([device("h1", "lamp")], []))
-    reading = read_voltage(bench.plant, bench.frame.point, end("h1:X1"), end("h1:X2"))
+    reading = read_voltage(bench.assembly, bench.frame.point, end("h1:X1"), end("h1:X2"))
     assert (reading.voltage_v, reading.joined, bench.says("h1")) == (0.0, True, "dark")
 
 
@@ -291,20 +293,20 @@ def test_the_display_rounds_as_a_hand_meter_does(volts: float, shown: str) -> No
 
 def test_a_singular_network_is_told_in_terminals() -> None:
     """Two sources without impedance on one pair of terminals: which of them is not for us to say."""
-    plant = Plant(
+    assembly = Assembly(
         circuit(
             [device("g1", "supply_three_phase"), device("h1", "lamp")],
             [wire("w1", "g1:L1", "h1:X1"), wire("w2", "g1:N", "h1:X2")],
         )
     )
-    values = plant.values.in_state(initial_state(plant))
+    values = assembly.values.in_state(initial_state(assembly))
     for branch in ("L1", "N"):
-        values[plant.branch_index("g1", branch)] = Value(emf_v=230)
-    values[plant.branch_index("h1", "lamp")] = Value(emf_v=24)
+        values[assembly.branch_index("g1", branch)] = Value(emf_v=230)
+    values[assembly.branch_index("h1", "lamp")] = Value(emf_v=24)
     for conductor in ("w1", "w2"):
-        values[plant.branch_index(conductor)] = Value()
+        values[assembly.branch_index(conductor)] = Value()
     with pytest.raises(SingularNetwork) as caught:
-        plant.equations.solve(values)
+        assembly.equations.solve(values)
     (problem,) = caught.value.problems
     assert problem.code == "source_loop"
     assert "G1:L1 to H1:X1" in problem.message
@@ -313,13 +315,13 @@ def test_a_singular_network_is_told_in_terminals() -> None:
 
 def test_threads_may_share_a_plant() -> None:
     """A server answers several people from one compiled circuit; none may see another's state."""
-    plant = Plant(library_circuit(LINE))
-    start = initial_state(plant)
+    assembly = Assembly(library_circuit(LINE))
+    start = initial_state(assembly)
     hands = [Action(1000 * n, "start", "press", n % 2 == 0) for n in range(0, 400, 40)]
 
     def once(index: int) -> str:
-        trajectory = run(plant, start, hands[: index % len(hands)], SECOND)
-        return run_data(plant, trajectory, []).model_dump_json()
+        trajectory = run(assembly, start, hands[: index % len(hands)], SECOND)
+        return run_data(assembly, trajectory, []).model_dump_json()
 
     alone = [once(index) for index in range(20)]
     with ThreadPoolExecutor(8) as pool:
@@ -341,6 +343,7 @@ def test_stray_capacitance_shows_a_ghost_voltage_that_a_small_meter_takes_away()
     ]
     bench = Bench(circuit(parts, [alone], strays))
     volts = [
-        read_voltage(bench.plant, bench.frame.point, end("x2:b"), end("g1:N"), ohm).voltage_v for ohm in (10e6, 3.3e3)
+        read_voltage(bench.assembly, bench.frame.point, end("x2:b"), end("g1:N"), ohm).voltage_v
+        for ohm in (10e6, 3.3e3)
     ]
     assert [f"{volt:.3f}" for volt in volts] == ["113.571", "0.238"]

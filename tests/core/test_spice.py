@@ -13,27 +13,27 @@ from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.network.solve import Solution
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 
-def judged(plant: Plant, frame: Frame, folder: Path) -> dict[str, float]:
+def judged(assembly: Assembly, frame: Frame, folder: Path) -> dict[str, float]:
     """Every figure that ngspice prints, by the name under which it prints it."""
     netlist = folder / "circuit.cir"
-    netlist.write_text(spice_netlist(plant, frame), encoding="utf-8")
+    netlist.write_text(spice_netlist(assembly, frame), encoding="utf-8")
     done = subprocess.run(["ngspice", "-b", str(netlist)], capture_output=True, text=True, check=True, timeout=60)
     return {name: float(value) for name, value in re.findall(r"^(\S+) = (\S+)$", done.stdout, re.MULTILINE)}
 
 
-def alternating(plant: Plant, frame: Frame, found: dict[str, float]) -> tuple[np.ndarray, np.ndarray]:
+def alternating(assembly: Assembly, frame: Frame, found: dict[str, float]) -> tuple[np.ndarray, np.ndarray]:
     """Potentials of all nodes and currents of all conductors that conduct, as ngspice has them."""
-    nodes = [complex(found[f"vr(n{n})"], found[f"vi(n{n})"]) for n in range(len(plant.nodes))]
-    wires = [complex(found[f"real(i(vi{n}))"], found[f"imag(i(vi{n}))"]) for n in conducting(plant, frame)]
+    nodes = [complex(found[f"vr(n{n})"], found[f"vi(n{n})"]) for n in range(len(assembly.nodes))]
+    wires = [complex(found[f"real(i(vi{n}))"], found[f"imag(i(vi{n}))"]) for n in conducting(assembly, frame)]
     return np.array(nodes), np.array(wires)
 
 
-def conducting(plant: Plant, frame: Frame) -> list[int]:
-    return [n for n, ref in enumerate(plant.branches) if not ref.branch and frame.values[n] is not None]
+def conducting(assembly: Assembly, frame: Frame) -> list[int]:
+    return [n for n, ref in enumerate(assembly.branches) if not ref.branch and frame.values[n] is not None]
 
 
 def assert_agree(frame: Frame, ours: Solution, nodes: np.ndarray, wires: np.ndarray, numbers: Sequence[int]) -> None:
@@ -43,12 +43,12 @@ def assert_agree(frame: Frame, ours: Solution, nodes: np.ndarray, wires: np.ndar
         assert off <= 1e-6 * scale, f"{off} {name} of {scale} at {frame.state.time_us} us"
 
 
-def judge(plant: Plant, frame: Frame, folder: Path) -> None:
+def judge(assembly: Assembly, frame: Frame, folder: Path) -> None:
     """ngspice and the core agree to 10^-6 of full scale on every potential and every conductor's current."""
-    found, numbers = judged(plant, frame, folder), conducting(plant, frame)
-    assert_agree(frame, frame.point.ac, *alternating(plant, frame, found), numbers)
+    found, numbers = judged(assembly, frame, folder), conducting(assembly, frame)
+    assert_agree(frame, frame.point.ac, *alternating(assembly, frame, found), numbers)
     if frame.point.dc is not None:
-        nodes = np.array([found[f"v(n{n})"] for n in range(len(plant.nodes))])
+        nodes = np.array([found[f"v(n{n})"] for n in range(len(assembly.nodes))])
         assert_agree(frame, frame.point.dc, nodes, np.array([found[f"i(vi{n})"] for n in numbers]), numbers)
 
 
@@ -57,7 +57,7 @@ def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_
     judged_states = 0
     for taken in take_steps(library_circuit(name), library_sequence(name)):
         for frame in taken.frames:
-            judge(taken.plant, frame, tmp_path)
+            judge(taken.assembly, frame, tmp_path)
             judged_states += 1
     assert judged_states >= 10
 
@@ -78,4 +78,4 @@ def test_ngspice_agrees_with_faults_too(faults: list[str], tmp_path: Path) -> No
     bench.fail(*faults)
     bench.wait(0.02)
     for frame in bench.trajectory.frames:
-        judge(bench.plant, frame, tmp_path)
+        judge(bench.assembly, frame, tmp_path)

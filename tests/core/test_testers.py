@@ -9,12 +9,12 @@ from wiretrace.cli.main import main
 from wiretrace.errors import MeasurementRefused
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.resistance import explain_resistance
-from wiretrace.instruments.clamp import capture_current
+from wiretrace.instruments.clamp_meter import capture_current
 from wiretrace.instruments.low_impedance import LowReading, read_low_impedance
 from wiretrace.instruments.potentials import potentials
 from wiretrace.instruments.testers import read_insulation, read_phase_sequence, read_two_pole
 from wiretrace.library import library_circuit
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.state import Action
 from wiretrace.simulation.warnings import warnings
@@ -46,7 +46,7 @@ def dead(*faults: str) -> Bench:
 def test_a_two_pole_tester_shows_steps_and_live_poles(
     bench: Bench, red: str, black: str, shows: str, live: bool
 ) -> None:
-    seen = read_two_pole(bench.plant, bench.frame.point, end(red), end(black))
+    seen = read_two_pole(bench.assembly, bench.frame.point, end(red), end(black))
     assert (seen.shows, seen.live_pole) == (shows, live)
 
 
@@ -54,21 +54,21 @@ def test_it_shows_polarity_and_loses_a_stray_voltage_under_load() -> None:
     direct = Bench(library_circuit("dc-control-pnp"))
     direct.wait(0.5)
     ends = (end("psu:+"), end("psu:-"))
-    assert read_two_pole(direct.plant, direct.frame.point, *ends).shows == "24 V DC+"
-    assert read_two_pole(direct.plant, direct.frame.point, *reversed(ends)).shows == "24 V DC-"
+    assert read_two_pole(direct.assembly, direct.frame.point, *ends).shows == "24 V DC+"
+    assert read_two_pole(direct.assembly, direct.frame.point, *reversed(ends)).shows == "24 V DC-"
     strays = (
         Stray(id="s1", a=end("g1:L"), b=end("x1:a"), capacitance_nf=15.0),
         Stray(id="s2", a=end("x1:a"), b=end("g1:PE"), capacitance_nf=5.0),
     )
     stray = Bench(circuit([device("g1", "supply_single_phase"), device("x1", "terminal")], [], strays))
     spots = (end("x1:b"), end("g1:PE"))
-    assert read_two_pole(stray.plant, stray.frame.point, *spots).shows == "120 V AC"
-    assert read_two_pole(stray.plant, stray.frame.point, *spots, loaded=True).shows == "dark"
+    assert read_two_pole(stray.assembly, stray.frame.point, *spots).shows == "120 V AC"
+    assert read_two_pole(stray.assembly, stray.frame.point, *spots, loaded=True).shows == "dark"
 
 
 def test_the_phase_sequence_tester(bench: Bench) -> None:
     def shows(*names: str) -> str:
-        return read_phase_sequence(bench.plant, bench.frame.point, *(end(name) for name in names)).shows
+        return read_phase_sequence(bench.assembly, bench.frame.point, *(end(name) for name in names)).shows
 
     lines = ("isolator:1", "isolator:3", "isolator:5")
     assert shows(*lines) == "clockwise"
@@ -83,23 +83,23 @@ def test_the_phase_sequence_tester(bench: Bench) -> None:
 def test_insulation_is_tested_dead_and_without_electronics(bench: Bench) -> None:
     ends = (end("motor:U1"), end("motor:PE"))
     with pytest.raises(MeasurementRefused, match="S0:11 is live: never test insulation on a live circuit"):
-        read_insulation(bench.plant, bench.frame, end("stop:11"), end("motor:PE"))
+        read_insulation(bench.assembly, bench.frame, end("stop:11"), end("motor:PE"))
     sound = dead()
-    assert read_insulation(sound.plant, sound.frame, *ends).display == "> 20 Gohm"
+    assert read_insulation(sound.assembly, sound.frame, *ends).display == "> 20 Gohm"
     damp = dead("M1:U1=to M1:PE 400kohm")
-    found = read_insulation(damp.plant, damp.frame, *ends, 1000)
+    found = read_insulation(damp.assembly, damp.frame, *ends, 1000)
     assert (found.display, found.enough, found.test_v) == ("0.40 Mohm", False, 1000)
     with pytest.raises(ValueError, match="500 and 1000 V"):
-        read_insulation(sound.plant, sound.frame, *ends, 250)
+        read_insulation(sound.assembly, sound.frame, *ends, 250)
     supplied = Bench(library_circuit("dc-control-pnp"))
     supplied.do("isolator", "switch", False)
     with pytest.raises(MeasurementRefused, match="T2 is connected: 500 V would destroy it"):
-        read_insulation(supplied.plant, supplied.frame, end("relay:A1"), end("motor:PE"))
+        read_insulation(supplied.assembly, supplied.frame, end("relay:A1"), end("motor:PE"))
 
 
 def test_the_map_has_every_terminal_hot_or_cold(bench: Bench) -> None:
-    found = {(p.end.device, p.end.terminal): p for p in potentials(bench.plant, bench.frame.point, end("motor:PE"))}
-    assert len(found) == sum(len(item.structure.terminals) for item in bench.plant.devices.values())
+    found = {(p.end.device, p.end.terminal): p for p in potentials(bench.assembly, bench.frame.point, end("motor:PE"))}
+    assert len(found) == sum(len(item.structure.terminals) for item in bench.assembly.devices.values())
     assert found["stop", "12"].ac_v == pytest.approx(230.9, abs=0.2)
     assert found["start", "14"].ac_v == pytest.approx(0.0, abs=0.1)
     assert found["motor", "U1"].joined is False
@@ -114,7 +114,7 @@ def test_every_combination_of_isolator_breaker_and_starter_has_its_hot_and_cold_
         for name, on in zip(("isolator", "feeder-breaker", "starter"), switches, strict=True):
             if not on:
                 made.do(name, "switch", False)
-        spots = potentials(made.plant, made.frame.point, end("motor:PE"))
+        spots = potentials(made.assembly, made.frame.point, end("motor:PE"))
         power = ("isolator", "feeder-breaker", "starter", "contactor")
         hot[switches] = sum(
             p.ac_v > 200 for p in spots if p.end.device in power and p.end.terminal in ("1", "2", "3", "4", "5", "6")
@@ -133,7 +133,7 @@ def test_every_combination_of_isolator_breaker_and_starter_has_its_hot_and_cold_
 
 def test_a_clamp_keeps_the_start_current_and_the_maximum(bench: Bench) -> None:
     bench.do("start", "press", wait_s=5.0)
-    kept = capture_current(bench.plant, bench.trajectory, ["p1-motor"])
+    kept = capture_current(bench.assembly, bench.trajectory, ["p1-motor"])
     assert kept.inrush_a == pytest.approx(5.5 * 3.4, rel=0.04)
     assert kept.maximum_a == kept.inrush_a
     assert kept.maximum_at_us == 35_000
@@ -142,7 +142,7 @@ def test_a_clamp_keeps_the_start_current_and_the_maximum(bench: Bench) -> None:
 def test_ohms_are_explained_by_the_ways_of_the_meters_own_current() -> None:
     made = dead()
     made.do("control-breaker", "switch", False)
-    told = explain_resistance(made.plant, made.frame, end("contactor:A1"), end("contactor:A2"))
+    told = explain_resistance(made.assembly, made.frame, end("contactor:A1"), end("contactor:A2"))
     shares = {way.device: way.share for way in told.loads}
     assert set(shares) == {"contactor", "run-lamp"}
     assert sum(shares.values()) == pytest.approx(1.0, abs=1e-6)
@@ -150,30 +150,30 @@ def test_ohms_are_explained_by_the_ways_of_the_meters_own_current() -> None:
     assert told.sentence.startswith(
         "The meter's current goes through the coil K1 (97 %) and the lamp H1 (3 %), in ways side"
     )
-    opened = explain_resistance(made.plant, made.frame, end("start:13"), end("start:14"))
+    opened = explain_resistance(made.assembly, made.frame, end("start:13"), end("start:14"))
     if opened.reading.resistance_ohm is None:
         assert "start" in opened.opens
-    closed = explain_resistance(made.plant, made.frame, end("stop:11"), end("stop:12"))
+    closed = explain_resistance(made.assembly, made.frame, end("stop:11"), end("stop:12"))
     assert closed.sentence == f"The meter's current goes through S0 and wire: {closed.reading.display} ohm."
-    nothing = explain_resistance(made.plant, made.frame, end("motor:U1"), end("contactor:A1"))
+    nothing = explain_resistance(made.assembly, made.frame, end("motor:U1"), end("contactor:A1"))
     assert nothing.sentence.startswith("No way for direct current leads from one probe to the other: OL.")
 
 
 def test_amperes_are_explained_by_what_the_wire_feeds(bench: Bench) -> None:
     bench.do("start", "press", wait_s=3.0)
-    told = explain_current(bench.plant, bench.frame, ["c4-lamp"])
+    told = explain_current(bench.assembly, bench.frame, ["c4-lamp"])
     assert {load.device for load in told.feeds} == {"run-lamp"}
     assert "it feeds the lamp H1" in told.sentence
-    line = explain_current(bench.plant, bench.frame, ["p1-motor"])
+    line = explain_current(bench.assembly, bench.frame, ["p1-motor"])
     assert {load.device for load in line.feeds} == {"motor"}
-    three = explain_current(bench.plant, bench.frame, ["p1-motor", "p2-motor", "p3-motor"])
+    three = explain_current(bench.assembly, bench.frame, ["p1-motor", "p2-motor", "p3-motor"])
     assert three.reading.current_a == pytest.approx(0, abs=1e-6)
     angles = sorted(angle for _, _, angle in three.conductors)
     assert angles[1] - angles[0] == pytest.approx(120, abs=0.5)
     assert three.sentence.startswith("The jaw adds phasors")
     bench.do("start", "press", False)
     bench.do("stop", "press")
-    assert "carries nothing" in explain_current(bench.plant, bench.frame, ["p1-motor"]).sentence
+    assert "carries nothing" in explain_current(bench.assembly, bench.frame, ["p1-motor"]).sentence
 
 
 def test_a_low_impedance_meter_can_operate_a_small_relay() -> None:
@@ -183,7 +183,7 @@ def test_a_low_impedance_meter_can_operate_a_small_relay() -> None:
         parts = [device("g1", "supply_single_phase"), device("s1", "selector_two"), device("k1", kind)]
         wires = [wire("a", "g1:L", "s1:13"), wire("b", "s1:14", "k1:A1"), wire("c", "k1:A2", "g1:N")]
         made = Bench(circuit(parts, wires))
-        return read_low_impedance(made.plant, made.state, end("s1:13"), end("s1:14"))
+        return read_low_impedance(made.assembly, made.state, end("s1:13"), end("s1:14"))
 
     small, large = across_open_switch("control_relay"), across_open_switch("contactor")
     assert small.operates == ("k1",)
@@ -204,7 +204,7 @@ def race_circuit() -> Bench:
 def test_a_race_is_named_with_both_who_run() -> None:
     made = race_circuit()
     hands = [Action(made.state.time_us, "s1", "turn")]
-    found = find_races(made.plant, made.state, hands, made.state.time_us + 500_000)
+    found = find_races(made.assembly, made.state, hands, made.state.time_us + 500_000)
     assert [race.devices for race in found] == [("k1", "k2")]
     assert set(found[0].ends) >= {"k1", "k2"}
 
@@ -212,7 +212,7 @@ def test_a_race_is_named_with_both_who_run() -> None:
 def test_where_nothing_depends_on_who_is_faster_no_race_is_found() -> None:
     made = Bench(library_circuit("star-delta-timer-first-closure"))
     hands = [Action(made.state.time_us, "start", "press")]
-    assert find_races(made.plant, made.state, hands, made.state.time_us + 8_000_000) == ()
+    assert find_races(made.assembly, made.state, hands, made.state.time_us + 8_000_000) == ()
 
 
 def call(*words: str) -> list[str]:
@@ -266,7 +266,7 @@ def test_warnings_name_what_is_odd() -> None:
     done = CliRunner().invoke(main, ["run", "control-transformer-480-120"])
     assert "warning" not in done.output
     plain = circuit([device("g1", "supply_three_phase", frequency_hz=60.0), device("m1", "motor_three_phase")], [])
-    assert [(w.code, w.device) for w in warnings(Plant(plain))] == [("wrong_frequency", "m1")]
+    assert [(w.code, w.device) for w in warnings(Assembly(plain))] == [("wrong_frequency", "m1")]
     low = circuit(
         [
             device("g1", "supply_three_phase"),
@@ -274,6 +274,6 @@ def test_warnings_name_what_is_odd() -> None:
         ],
         [],
     )
-    assert [(w.code, w.device) for w in warnings(Plant(low))] == [("wrong_voltage", "m1")]
+    assert [(w.code, w.device) for w in warnings(Assembly(low))] == [("wrong_voltage", "m1")]
     lonely = circuit([device("h1", "lamp")], [])
-    assert [w.code for w in warnings(Plant(lonely))] == ["no_source"]
+    assert [w.code for w in warnings(Assembly(lonely))] == ["no_source"]

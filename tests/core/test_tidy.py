@@ -135,7 +135,7 @@ def test_a_contact_goes_where_the_layout_has_it_while_the_sheet_is_much_as_it_wa
     assert added[0].y > max(s.y for s in moved)
 
 
-def test_clamps_of_the_motor_stand_on_the_power_sheet_each_under_its_pole() -> None:
+def test_terminals_of_the_motor_stand_on_the_power_sheet_each_under_its_pole() -> None:
     power = placed(tidy(library_circuit("start-stop-overload-line")), "power")
     xs = [power[f"X1.{n} terminal"].x - power["F2 heaters"].x for n in (1, 2, 3)]
     assert xs == [0, 4, 8]

@@ -21,7 +21,7 @@ def bench(load_w: float | None = None, faults: tuple[Fault, ...] = (), extra: tu
 
 
 def volts(made: Bench, red: str, black: str) -> float:
-    return read_voltage(made.plant, made.frame.point, end(red), end(black)).voltage_v
+    return read_voltage(made.assembly, made.frame.point, end(red), end(black)).voltage_v
 
 
 def test_the_secondary_is_rated_at_full_load_and_stands_higher_without() -> None:
@@ -46,7 +46,7 @@ def test_power_goes_through_the_core() -> None:
 
 def test_it_separates_until_somebody_earths_it() -> None:
     apart = bench(10.0)
-    assert not read_voltage(apart.plant, apart.frame.point, end("t1:2.1"), end("g1:PE")).joined
+    assert not read_voltage(apart.assembly, apart.frame.point, end("t1:2.1"), end("g1:PE")).joined
     earthed = bench(10.0, extra=(wire("w5", "t1:2.2", "g1:PE"),))
     assert volts(earthed, "t1:2.1", "g1:PE") == pytest.approx(volts(earthed, "t1:2.1", "t1:2.2"), rel=1e-6)
 
@@ -61,5 +61,5 @@ def test_an_open_primary_feeds_nothing() -> None:
     dead = bench(10.0, (Open("t1", "primary"),))
     assert volts(dead, "t1:2.1", "t1:2.2") == 0
     assert dead.says("t1") == "dead"
-    told = explain_reading(dead.plant, dead.frame, end("t1:2.1"), end("t1:2.2"))
+    told = explain_reading(dead.assembly, dead.frame, end("t1:2.1"), end("t1:2.2"))
     assert told.red.standing is not Standing.LIVE

@@ -7,9 +7,9 @@ from flask.testing import FlaskClient
 
 from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
 from wiretrace.simulation.engine import run as core_run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
 CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
@@ -69,9 +69,9 @@ def test_a_state_taken_up_again_gives_what_one_run_gives(client: FlaskClient) ->
 def test_frames_leave_out_what_has_not_changed_and_nothing_else(client: FlaskClient) -> None:
     body = {"circuit": CIRCUIT, "until_us": 1_000_000, "actions": [press(0, "start")], "probes": [COIL]}
     sent = client.post("/api/simulation/run", json=body).get_json()["frames"]
-    plant = Plant(library_circuit("start-stop-overload-line"))
-    trajectory = core_run(plant, initial_state(plant), [Action(0, "start", "press")], 1_000_000)
-    expected = run_data(plant, trajectory, [Probes.model_validate(COIL)]).model_dump(mode="json")["frames"]
+    assembly = Assembly(library_circuit("start-stop-overload-line"))
+    trajectory = core_run(assembly, initial_state(assembly), [Action(0, "start", "press")], 1_000_000)
+    expected = run_data(assembly, trajectory, [Probes.model_validate(COIL)]).model_dump(mode="json")["frames"]
     assert whole_frames(sent) == expected
     assert len(str(sent)) < 0.6 * len(str(expected))
 

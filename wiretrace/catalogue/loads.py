@@ -120,7 +120,7 @@ class Solenoid(Kind):
 
 
 class TerminalBlock(Kind):
-    """One numbered terminal of a strip: the inside clamp and the outside clamp."""
+    """One numbered terminal of a strip: one side for the inside of the panel, one for the outside."""
 
     name = "terminal"
     title = "Terminal"

@@ -163,7 +163,7 @@ def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding | CannotTell
 def coils_can_be_fed(facts: Facts) -> Iterator[Finding]:
     for coil in _controlled(facts):
         item = coil.item
-        ends = {facts.plant.nodes[coil.a], facts.plant.nodes[coil.b]}
+        ends = {facts.assembly.nodes[coil.a], facts.assembly.nodes[coil.b]}
         if ends & facts.used_terminals and facts.all_closed.feeds(coil.a, coil.b) is None:
             yield Finding(
                 item.id,

@@ -16,8 +16,8 @@ from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import Circuit, End
 from wiretrace.network.solve import OperatingPoint
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.wiring import BranchRef
 
 Closed = Callable[[BranchRef], bool]
@@ -91,9 +91,9 @@ class Facts:
     """A circuit seen with the eyes of someone who checks it."""
 
     def __init__(self, circuit: Circuit) -> None:
-        self.plant = Plant(circuit)
+        self.assembly = Assembly(circuit)
         self.circuit = circuit
-        self.items = tuple(self.plant.devices.values())
+        self.items = tuple(self.assembly.devices.values())
         self._remembered: dict[Hashable, Any] = {}
 
     def that(self, *does: Does) -> list[Installed]:
@@ -134,11 +134,11 @@ class Facts:
 
     def node(self, item: Installed | str, terminal: str) -> int:
         device = item if isinstance(item, str) else item.id
-        return self.plant.node(End(device=device, terminal=terminal))
+        return self.assembly.node(End(device=device, terminal=terminal))
 
     def item(self, ref: BranchRef) -> Installed:
         """The device of a branch."""
-        return self.plant.devices[ref.place]
+        return self.assembly.devices[ref.place]
 
     def does(self, ref: BranchRef) -> Does:
         """What the part is there for that a branch belongs to."""
@@ -147,7 +147,7 @@ class Facts:
     @cached_property
     def poles(self) -> tuple[Pole, ...]:
         return tuple(
-            Pole(self.plant.wiring.node_of[item.id, terminal], item.id, terminal, what)
+            Pole(self.assembly.wiring.node_of[item.id, terminal], item.id, terminal, what)
             for item in self.items
             for terminal, (what, _) in item.kind.poles.items()
         )
@@ -175,14 +175,14 @@ class Facts:
                 mask[rows.get((place, ""), [])] = False
             for ref in but:
                 mask[rows.get((ref.place, ref.branch), [])] = False
-        count = len(self.plant.nodes)
+        count = len(self.assembly.nodes)
         graph = coo_array((np.ones(int(mask.sum()), dtype=np.int8), (a[mask], b[mask])), shape=(count, count))
         return Parts(connected_components(graph, directed=False)[1].astype(np.intp), self.poles)
 
     def rows_of_poles(self, device: str) -> list[int]:
         """Places of the main poles of a contactor in a `mask`."""
         rows = self._edges[2]
-        poles = self.plant.devices[device].structure.branches_of(Does.SWITCHES_LOAD)
+        poles = self.assembly.devices[device].structure.branches_of(Does.SWITCHES_LOAD)
         return [row for branch in poles for row in rows.get((device, branch.name), ())]
 
     def remembered(self, key: Hashable, work: Callable[[], Any]) -> Any:
@@ -205,11 +205,11 @@ class Facts:
     @cached_property
     def _always(self) -> list[BranchRef]:
         """What always conducts: wires, heaters, terminals."""
-        return [ref for ref in self.plant.branches if ref.role is Role.PATH]
+        return [ref for ref in self.assembly.branches if ref.role is Role.PATH]
 
     @cached_property
     def _contacts(self) -> list[BranchRef]:
-        return [ref for ref in self.plant.branches if ref.role is Role.CONTACT and self._can_close(ref)]
+        return [ref for ref in self.assembly.branches if ref.role is Role.CONTACT and self._can_close(ref)]
 
     def main_poles(self, item: Installed) -> list[BranchRef]:
         """The main poles of a contactor that have a wire on both sides."""
@@ -292,13 +292,13 @@ class Facts:
         for branch in item.structure.branches:
             both = (item.id, branch.a) in used and (item.id, branch.b) in used
             if branch.role is Role.CONTACT and both:
-                found.append(self.plant.branches[self.plant.branch_index(item.id, branch.name)])
+                found.append(self.assembly.branches[self.assembly.branch_index(item.id, branch.name)])
         return found
 
     def contacts_of(self, device: str) -> list[BranchRef]:
         """All contacts of a device, wired or not."""
-        indexes = self.plant.wiring.branches_of[device]
-        return [ref for index, _ in indexes if (ref := self.plant.branches[index]).role is Role.CONTACT]
+        indexes = self.assembly.wiring.branches_of[device]
+        return [ref for index, _ in indexes if (ref := self.assembly.branches[index]).role is Role.CONTACT]
 
     @cached_property
     def used_terminals(self) -> set[tuple[str, str]]:
@@ -306,7 +306,7 @@ class Facts:
 
     def rest(self, ref: BranchRef) -> bool:
         """Is the contact closed with its device at rest, switched on and sound?"""
-        item = self.plant.devices[ref.place]
+        item = self.assembly.devices[ref.place]
         return ref.branch in item.kind.values(item.params, item.kind.initial(item.params))
 
     def line_v(self, one: Pole, two: Pole) -> float:
@@ -324,15 +324,15 @@ class Facts:
     @cached_property
     def bare(self) -> OperatingPoint:
         """The circuit as first put under power. Raises what `run` raises."""
-        state = initial_state(self.plant)
-        return run(self.plant, state, (), 1_000).frames[-1].point
+        state = initial_state(self.assembly)
+        return run(self.assembly, state, (), 1_000).frames[-1].point
 
     def first_terminal(self, ref: BranchRef) -> str:
         """The first terminal of a branch of a device."""
         return next(b.a for b in self.item(ref).structure.branches if b.name == ref.branch)
 
     def label(self, device: str) -> str:
-        return self.plant.devices[device].label
+        return self.assembly.devices[device].label
 
     def labels(self, items: Iterable[Installed]) -> str:
         return " and ".join(item.label for item in items)

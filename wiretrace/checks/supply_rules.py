@@ -19,13 +19,13 @@ def control_circuit_is_protected(facts: Facts) -> Iterator[Finding]:
     for coil in coils:
         item = coil.item
         for node in (coil.a, coil.b):
-            terminal = facts.plant.nodes[node][1]
+            terminal = facts.assembly.nodes[node][1]
             live = [pole for pole in bare.poles_at(node) if pole.what == "live" and pole.device not in limits]
             if live:
                 yield Finding(
                     item.id,
-                    f"{item.clamp(terminal)} gets {live[0].terminal} of {facts.label(live[0].device)} without a fuse "
-                    "or breaker.",
+                    f"{item.designated(terminal)} gets {live[0].terminal} of {facts.label(live[0].device)} without "
+                    "a fuse or breaker.",
                     "A short circuit in the control circuit burns the wires.",
                     item.id,
                     terminal,
@@ -114,7 +114,7 @@ def _on_direct_voltage(facts: Facts, item: Installed) -> Iterator[Finding]:
         poles = facts.all_closed.feeds(facts.node(item, branch.a), facts.node(item, branch.b))
         if made_for is None or not made_for.direct or poles is None:
             continue
-        sources = [facts.plant.devices[pole.device] for pole in poles]
+        sources = [facts.assembly.devices[pole.device] for pole in poles]
         makes_dc = all(source.kind.ratings(source.params).feeds_direct for source in sources)
         if not makes_dc or poles[0].what != "live":
             told = "on alternating voltage" if not makes_dc else "with plus and minus exchanged"

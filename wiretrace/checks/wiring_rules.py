@@ -1,4 +1,4 @@
-"""Rules about wires: clamps, open ends."""
+"""Rules about wires: two at a terminal, no open ends."""
 
 from collections import Counter
 from collections.abc import Iterator
@@ -9,7 +9,7 @@ from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 MOST_WIRES = 2
 
 
-def clamps_hold_two_wires(facts: Facts) -> Iterator[Finding]:
+def terminals_hold_two_wires(facts: Facts) -> Iterator[Finding]:
     if not facts.circuit.conductors:
         raise NothingToCheck
     ends = Counter((end.device, end.terminal) for wire in facts.circuit.conductors for end in (wire.a, wire.b))
@@ -18,7 +18,7 @@ def clamps_hold_two_wires(facts: Facts) -> Iterator[Finding]:
             yield Finding(
                 f"{device}:{terminal}",
                 f"{facts.label(device)}:{terminal} has {count} wires.",
-                "A clamp holds two at most: the third comes loose. Go on from another terminal of the potential.",
+                "A terminal holds two at most: the third comes loose. Go on from another terminal of the potential.",
                 device,
                 terminal,
             )
@@ -43,7 +43,7 @@ def no_end_is_open(facts: Facts) -> Iterator[Finding]:
                 bare = branch.b if sides[0] else branch.a
                 yield Finding(
                     f"{item.id}:{bare}",
-                    f"{item.clamp(bare)} has no wire, though the other end of {branch.name} has one.",
+                    f"{item.designated(bare)} has no wire, though the other end of {branch.name} has one.",
                     "No current can flow there.",
                     item.id,
                     bare,
@@ -72,7 +72,7 @@ def frames_are_earthed(facts: Facts) -> Iterator[Finding]:
 
 
 RULES = (
-    Rule("clamps", "No clamp holds more than two wires", clamps_hold_two_wires),
+    Rule("clamps", "No terminal holds more than two wires", terminals_hold_two_wires),
     Rule("open_ends", "No element has an open end", no_end_is_open),
     Rule("earth", "Frames are joined to earth", frames_are_earthed),
 )

@@ -52,7 +52,7 @@ class Installed:
     def label(self) -> str:
         return self.device.label
 
-    def clamp(self, terminal: str) -> str:
+    def designated(self, terminal: str) -> str:
         """A terminal as people write it in the circuit's convention: K1:13, or K1:T1."""
         if self.convention == "nema":
             marking = next((t.nema for t in self.structure.terminals if t.name == terminal), "")

@@ -12,7 +12,7 @@ from wiretrace.formats.quantity import parse_quantity
 from wiretrace.formats.report import Probes
 from wiretrace.formats.sequence import Sequence, read_sequence
 from wiretrace.library import library_circuit, library_names, library_sequence
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import Action
 
 _DO = re.compile(r"^([^.@]+(?:\.\d+)?)\.([a-z_]+)(?:=(on|off))?@([^.]+(?:\.\d+[a-zµ]*)?)(?:\.\.(.+))?$")
@@ -51,7 +51,7 @@ def read_time_us(text: str) -> int:
     return round(seconds * 1e6)
 
 
-def read_actions(plant: Plant, texts: Iterable[str]) -> list[Action]:
+def read_actions(assembly: Assembly, texts: Iterable[str]) -> list[Action]:
     """`S1.press@0.1s`, `S1.press@0.1s..0.6s` (held), `G1.switch=off@2s`, in any order."""
     actions = []
     for text in texts:
@@ -59,23 +59,23 @@ def read_actions(plant: Plant, texts: Iterable[str]) -> list[Action]:
         if not match:
             raise ValueError(f"{text!r} is not of the form DEVICE.OPERATION[=on|off]@TIME[..TIME].")
         label, operation, value, start, stop = match.groups()
-        device = device_named(plant.circuit, label).id
+        device = device_named(assembly.circuit, label).id
         actions.append(Action(read_time_us(start), device, operation, value != "off"))
         if stop is not None:
             actions.append(Action(read_time_us(stop), device, operation, value == "off"))
     return actions
 
 
-def read_end(plant: Plant, text: str) -> End:
+def read_end(assembly: Assembly, text: str) -> End:
     """`K1:A1` as a terminal of the circuit. Raises UnknownTarget or ValueError."""
-    end = end_from_text(plant.circuit, text)
-    plant.node(end)
+    end = end_from_text(assembly.circuit, text)
+    assembly.node(end)
     return end
 
 
-def read_probes(plant: Plant, text: str) -> Probes:
+def read_probes(assembly: Assembly, text: str) -> Probes:
     """`K1:A1,K1:A2`: red first, then black."""
     ends = text.split(",")
     if len(ends) != 2:
         raise ValueError(f"{text!r} is not of the form TERMINAL,TERMINAL.")
-    return Probes(red=read_end(plant, ends[0]), black=read_end(plant, ends[1]))
+    return Probes(red=read_end(assembly, ends[0]), black=read_end(assembly, ends[1]))

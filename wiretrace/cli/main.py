@@ -36,8 +36,8 @@ from wiretrace.formats.spice import spice_netlist
 from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.instruments.potentials import potentials
 from wiretrace.layout.tidy import tidy
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.warnings import warnings
 from wiretrace.work import bounded
@@ -87,10 +87,10 @@ def _situation(command: Callable[P, None]) -> Callable[P, None]:
     return command
 
 
-def _trajectory(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> tuple[Plant, Trajectory]:
+def _trajectory(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> tuple[Assembly, Trajectory]:
     document = read_circuit(circuit)
-    plant = Plant(document, [fault_from_text(document, text) for text in faults])
-    return plant, run(plant, initial_state(plant), read_actions(plant, dos), read_time_us(until))
+    assembly = Assembly(document, [fault_from_text(document, text) for text in faults])
+    return assembly, run(assembly, initial_state(assembly), read_actions(assembly, dos), read_time_us(until))
 
 
 @main.command("run")
@@ -103,9 +103,9 @@ def run_command(
     circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...], probes: tuple[str, ...], as_json: bool
 ) -> None:
     """Run CIRCUIT (a file or a name of the library) and print states and readings."""
-    plant, trajectory = _trajectory(circuit, dos, until, faults)
-    report = run_data(plant, trajectory, [read_probes(plant, text) for text in probes])
-    click.echo(report.model_dump_json(indent=2) if as_json else run_table(plant, report))
+    assembly, trajectory = _trajectory(circuit, dos, until, faults)
+    report = run_data(assembly, trajectory, [read_probes(assembly, text) for text in probes])
+    click.echo(report.model_dump_json(indent=2) if as_json else run_table(assembly, report))
 
 
 @main.command()
@@ -127,16 +127,16 @@ def explain(
     as_json: bool,
 ) -> None:
     """Explain what a voltmeter shows at WHAT (RED,BLACK) at the end of the run, or an ohmmeter, or a clamp."""
-    plant, trajectory = _trajectory(circuit, dos, until, faults)
-    frame = frame_of(plant, trajectory.end)
+    assembly, trajectory = _trajectory(circuit, dos, until, faults)
+    frame = frame_of(assembly, trajectory.end)
     if amperes:
-        _tell(asdict(explain_current(plant, frame, what.split(","))), as_json)
+        _tell(asdict(explain_current(assembly, frame, what.split(","))), as_json)
         return
-    ends = read_probes(plant, what)
+    ends = read_probes(assembly, what)
     if ohms:
-        _tell(asdict(explain_resistance(plant, frame, ends.red, ends.black)), as_json)
+        _tell(asdict(explain_resistance(assembly, frame, ends.red, ends.black)), as_json)
         return
-    data = explanation_data(plant, explain_reading(plant, frame, ends.red, ends.black))
+    data = explanation_data(assembly, explain_reading(assembly, frame, ends.red, ends.black))
     click.echo(data.model_dump_json(indent=2) if as_json else explanation_table(data))
 
 
@@ -172,10 +172,10 @@ def _instruments(command: Callable[P, None]) -> Callable[P, None]:
 @_tells_errors
 def measure(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...], **asked: tuple[str, ...]) -> None:
     """Read instruments at the end of the run."""
-    plant, trajectory = _trajectory(circuit, dos, until, faults)
+    assembly, trajectory = _trajectory(circuit, dos, until, faults)
     for name in INSTRUMENTS:
         for text in asked[name.replace("-", "_")]:
-            click.echo(f"{text}: {measured(plant, trajectory, name, text)}")
+            click.echo(f"{text}: {measured(assembly, trajectory, name, text)}")
 
 
 @main.command("map")
@@ -185,10 +185,10 @@ def measure(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, .
 @_tells_errors
 def map_command(circuit: str, reference: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """Potential of every terminal to the terminal REFERENCE at the end of the run, and the current of every wire."""
-    plant, trajectory = _trajectory(circuit, dos, until, faults)
-    frame = frame_of(plant, trajectory.end)
-    click.echo(potential_table(plant, potentials(plant, frame.point, read_end(plant, reference))))
-    click.echo(current_table(plant, frame))
+    assembly, trajectory = _trajectory(circuit, dos, until, faults)
+    frame = frame_of(assembly, trajectory.end)
+    click.echo(potential_table(assembly, potentials(assembly, frame.point, read_end(assembly, reference))))
+    click.echo(current_table(assembly, frame))
 
 
 @main.command()
@@ -213,10 +213,10 @@ def table(circuit: str, sequence_file: str | None) -> None:
 @_tells_errors
 def races(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """Pairs of armatures on whose speed it depends how the run ends."""
-    plant, _ = _trajectory(circuit, dos, until, faults)
-    found = find_races(plant, initial_state(plant), read_actions(plant, dos), read_time_us(until))
+    assembly, _ = _trajectory(circuit, dos, until, faults)
+    found = find_races(assembly, initial_state(assembly), read_actions(assembly, dos), read_time_us(until))
     for race in found:
-        labels = " and ".join(plant.devices[device].label for device in race.devices)
+        labels = " and ".join(assembly.devices[device].label for device in race.devices)
         click.echo(f"{labels}: the end depends on which is faster.")
     if not found:
         click.echo("No race found.")
@@ -227,12 +227,12 @@ def races(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...
 @_tells_errors
 def validate(circuit: str) -> None:
     """Check that CIRCUIT can be read, fits the catalogue and can be solved."""
-    plant = Plant(read_circuit(circuit))
-    frame_of(plant, initial_state(plant))
-    for warning in warnings(plant):
+    assembly = Assembly(read_circuit(circuit))
+    frame_of(assembly, initial_state(assembly))
+    for warning in warnings(assembly):
         click.echo(f"warning: {warning.message}")
-    count = (len(plant.circuit.devices), len(plant.circuit.conductors))
-    click.echo(f"{plant.circuit.title}: valid, {count[0]} devices, {count[1]} conductors.")
+    count = (len(assembly.circuit.devices), len(assembly.circuit.conductors))
+    click.echo(f"{assembly.circuit.title}: valid, {count[0]} devices, {count[1]} conductors.")
 
 
 @main.command("check")
@@ -289,8 +289,8 @@ def export() -> None:
 @_tells_errors
 def spice(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """SPICE netlist of the state at the end of the run."""
-    plant, trajectory = _trajectory(circuit, dos, until, faults)
-    click.echo(spice_netlist(plant, frame_of(plant, trajectory.end)), nl=False)
+    assembly, trajectory = _trajectory(circuit, dos, until, faults)
+    click.echo(spice_netlist(assembly, frame_of(assembly, trajectory.end)), nl=False)
 
 
 LISTS = {"wires": wire_list, "terminals": terminal_plan, "parts": parts_list, "devices": device_netlist}

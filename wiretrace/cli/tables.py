@@ -5,29 +5,31 @@ from collections.abc import Sequence
 from wiretrace.circuit.document import End
 from wiretrace.formats.report import ExplanationData, FrameData, RunData
 from wiretrace.formats.sequence import Taken, changes
-from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.potentials import Potential
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 
-def run_table(plant: Plant, report: RunData) -> str:
+def run_table(assembly: Assembly, report: RunData) -> str:
     """One line a change: the time, what changed, the readings after it."""
-    heads = [f"{_label(plant, reading.red)} - {_label(plant, reading.black)}" for reading in report.frames[0].readings]
+    heads = [
+        f"{_label(assembly, reading.red)} - {_label(assembly, reading.black)}" for reading in report.frames[0].readings
+    ]
     rows = [["time s", "change", *heads]]
     before: FrameData | None = None
     for frame in report.frames:
         shown = [f"{reading.display} V" + ("" if reading.joined else " (no return path)") for reading in frame.readings]
-        changes = _changes(plant, before, frame)
+        changes = _changes(assembly, before, frame)
         if changes or before is None or shown != rows[-1][2:]:
             rows.append([f"{frame.time_us / 1e6:.6f}", changes or "-", *shown])
         before = frame
     lines = _columns(rows)
     for chatter in report.chatters:
-        names = ", ".join(plant.devices[device].label for device in chatter.devices)
+        names = ", ".join(assembly.devices[device].label for device in chatter.devices)
         lines.append(f"{names} chatters from {chatter.since_us / 1e6:.6f} s, every {chatter.period_us / 1000:g} ms.")
     lines += [f"warning: {warning.message}" for warning in report.warnings]
-    lines.append("at the end: " + _states(plant, report.frames[-1]))
+    lines.append("at the end: " + _states(assembly, report.frames[-1]))
     return "\n".join(lines)
 
 
@@ -42,21 +44,21 @@ def explanation_table(data: ExplanationData) -> str:
     return "\n".join(lines)
 
 
-def potential_table(plant: Plant, found: Sequence[Potential]) -> str:
+def potential_table(assembly: Assembly, found: Sequence[Potential]) -> str:
     """One line a terminal."""
     rows = [["terminal", "V AC", "V DC"]]
     for spot in found:
         shown = (f"{spot.ac_v:.1f}", f"{spot.dc_v:.1f}") if spot.joined else ("no return path", "")
-        rows.append([_label(plant, spot.end), *shown])
+        rows.append([_label(assembly, spot.end), *shown])
     return "\n".join(_columns(rows))
 
 
-def current_table(plant: Plant, frame: Frame) -> str:
+def current_table(assembly: Assembly, frame: Frame) -> str:
     """One line a conductor."""
     rows = [["wire", "from", "to", "A"]]
-    for wire in plant.circuit.conductors:
-        amperes = read_current(plant, frame.point, (wire.id,)).current_a
-        rows.append([wire.id, _label(plant, wire.a), _label(plant, wire.b), f"{amperes:.3f}"])
+    for wire in assembly.circuit.conductors:
+        amperes = read_current(assembly, frame.point, (wire.id,)).current_a
+        rows.append([wire.id, _label(assembly, wire.a), _label(assembly, wire.b), f"{amperes:.3f}"])
     return "\n".join(_columns(rows))
 
 
@@ -73,23 +75,25 @@ def step_table(number: int, taken: Taken) -> str:
     return "\n".join(lines)
 
 
-def _label(plant: Plant, end: End) -> str:
-    return f"{plant.devices[end.device].clamp(end.terminal)}"
+def _label(assembly: Assembly, end: End) -> str:
+    return f"{assembly.devices[end.device].designated(end.terminal)}"
 
 
-def _changes(plant: Plant, before: FrameData | None, frame: FrameData) -> str:
+def _changes(assembly: Assembly, before: FrameData | None, frame: FrameData) -> str:
     if before is None:
-        return _states(plant, frame)
+        return _states(assembly, frame)
     return ", ".join(
         f"{item.label} {frame.devices[item.id].says}"
-        for item in plant.devices.values()
+        for item in assembly.devices.values()
         if frame.devices[item.id].says != before.devices[item.id].says
     )
 
 
-def _states(plant: Plant, frame: FrameData) -> str:
+def _states(assembly: Assembly, frame: FrameData) -> str:
     return ", ".join(
-        f"{item.label} {frame.devices[item.id].says}" for item in plant.devices.values() if frame.devices[item.id].says
+        f"{item.label} {frame.devices[item.id].says}"
+        for item in assembly.devices.values()
+        if frame.devices[item.id].says
     )
 
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from wiretrace.catalogue.structure import Role
 from wiretrace.explain.wording import element_name, listed
-from wiretrace.instruments.clamp import Current, display, read_current
+from wiretrace.instruments.clamp_meter import Current, display, read_current
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 NOTICEABLE = 0.02
 """Share of a load's current that must change when the conductors are cut, for it to count as fed by them."""
@@ -36,22 +36,22 @@ class CurrentExplanation:
     sentence: str
 
 
-def explain_current(plant: Plant, frame: Frame, conductors: Sequence[str]) -> CurrentExplanation:
+def explain_current(assembly: Assembly, frame: Frame, conductors: Sequence[str]) -> CurrentExplanation:
     """Explain a clamp around these conductors. Raises UnknownTarget."""
-    reading = read_current(plant, frame.point, conductors)
-    phasors = [(name, plant.conductor_a(frame.point.ac, name)) for name in conductors]
+    reading = read_current(assembly, frame.point, conductors)
+    phasors = [(name, assembly.conductor_a(frame.point.ac, name)) for name in conductors]
     own = tuple((name, abs(amperes), math.degrees(cmath.phase(amperes))) for name, amperes in phasors)
-    feeds = _feeds(plant, frame, conductors)
-    return CurrentExplanation(reading, own, feeds, _sentence(plant, reading, own, feeds))
+    feeds = _feeds(assembly, frame, conductors)
+    return CurrentExplanation(reading, own, feeds, _sentence(assembly, reading, own, feeds))
 
 
-def _feeds(plant: Plant, frame: Frame, conductors: Sequence[str]) -> tuple[Fed, ...]:
+def _feeds(assembly: Assembly, frame: Frame, conductors: Sequence[str]) -> tuple[Fed, ...]:
     values = list(frame.values)
     for name in conductors:
-        values[plant.branch_index(name)] = None
-    now, without = plant.signals(frame.point), plant.signals(plant.equations.solve(values))
+        values[assembly.branch_index(name)] = None
+    now, without = assembly.signals(frame.point), assembly.signals(assembly.equations.solve(values))
     found = []
-    for item in plant.devices.values():
+    for item in assembly.devices.values():
         for branch in item.structure.branches:
             if branch.role is Role.LOAD:
                 amperes, left = now[item.id][branch.name].rms_a, without[item.id][branch.name].rms_a
@@ -60,14 +60,16 @@ def _feeds(plant: Plant, frame: Frame, conductors: Sequence[str]) -> tuple[Fed, 
     return tuple(found)
 
 
-def _sentence(plant: Plant, reading: Current, own: tuple[tuple[str, float, float], ...], feeds: tuple[Fed, ...]) -> str:
+def _sentence(
+    assembly: Assembly, reading: Current, own: tuple[tuple[str, float, float], ...], feeds: tuple[Fed, ...]
+) -> str:
     names = [name for name, _, _ in own]
     if len(own) > 1:
         parts = ", ".join(f"{name} {display(amperes)} A at {angle:.0f} degrees" for name, amperes, angle in own)
         return f"The jaw adds phasors: {parts}; together {reading.display} A."
     if reading.current_a < NOTHING_A:
         return f"{names[0]} carries nothing: no load behind it is fed."
-    fed = list(dict.fromkeys(element_name(plant, load.device, load.branch) for load in feeds))
+    fed = list(dict.fromkeys(element_name(assembly, load.device, load.branch) for load in feeds))
     if not fed:
         return f"{names[0]} carries {reading.display} A, which other ways would carry without it."
     return f"{names[0]} carries {reading.display} A; it feeds {listed(fed)}."

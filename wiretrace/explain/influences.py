@@ -17,8 +17,8 @@ from wiretrace.circuit.checked import Installed
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, display, read_voltage
 from wiretrace.network.solve import Solution
 from wiretrace.network.topology import Complexes
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 NOTICEABLE_V: Final = 0.5
 FEWEST_CONTACTS: Final = 40
@@ -53,7 +53,7 @@ class _Contact:
 
 
 def influences(
-    plant: Plant, frame: Frame, reading: Reading, near: Sequence[Installed]
+    assembly: Assembly, frame: Frame, reading: Reading, near: Sequence[Installed]
 ) -> tuple[tuple[Influence, ...], int]:
     """Those of the devices that would move the reading by more than `NOTICEABLE_V`, and how many were not tried.
 
@@ -61,14 +61,15 @@ def influences(
     """
     direct = reading.coupling is Coupling.DC and frame.point.dc is not None
     solution = frame.point.dc if direct and frame.point.dc is not None else frame.point.ac
-    probes = [plant.node(reading.red), plant.node(reading.black)]
-    seen = plant.equations.seen_from(solution, probes)
-    there = [(item, _concerned(solution, seen, list(_contacts(plant, frame, item, direct)))) for item in near]
+    probes = [assembly.node(reading.red), assembly.node(reading.black)]
+    seen = assembly.equations.seen_from(solution, probes)
+    there = [(item, _concerned(solution, seen, list(_contacts(assembly, frame, item, direct)))) for item in near]
     tried, left = _first(
-        [(item, contacts) for item, contacts in there if contacts], max(FEWEST_CONTACTS, MOST_WORK // len(plant.nodes))
+        [(item, contacts) for item, contacts in there if contacts],
+        max(FEWEST_CONTACTS, MOST_WORK // len(assembly.nodes)),
     )
-    around = _Around(solution, plant, reading, [contact for _, contacts in tried for contact in contacts])
-    solves = max(1, MOST_SOLVED // len(plant.nodes))
+    around = _Around(solution, assembly, reading, [contact for _, contacts in tried for contact in contacts])
+    solves = max(1, MOST_SOLVED // len(assembly.nodes))
     found = []
     for item, contacts in tried:
         volts = around.with_changed(contacts)
@@ -77,10 +78,10 @@ def influences(
                 left += 1
                 continue
             solves -= 1
-            volts = _solved(plant, frame, reading, item)
+            volts = _solved(assembly, frame, reading, item)
         if abs(volts - reading.voltage_v) > NOTICEABLE_V:
             found.append(Influence(item.id, volts, display(volts)))
-    order = {name: place for place, name in enumerate(plant.devices)}
+    order = {name: place for place, name in enumerate(assembly.devices)}
     return tuple(sorted(found, key=lambda influence: order[influence.device])), left
 
 
@@ -97,13 +98,13 @@ def _first(
     return list(there[:taken]), len(there) - taken
 
 
-def _contacts(plant: Plant, frame: Frame, item: Installed, direct: bool) -> Iterator[_Contact]:
+def _contacts(assembly: Assembly, frame: Frame, item: Installed, direct: bool) -> Iterator[_Contact]:
     closed = item.kind.contact_value(item.params)
-    for index, name in plant.wiring.branches_of[item.id]:
-        ref, value = plant.branches[index], frame.values[index]
+    for index, name in assembly.wiring.branches_of[item.id]:
+        ref, value = assembly.branches[index], frame.values[index]
         if ref.role is not Role.CONTACT or ref.branch != name:
             continue
-        added_s = plant.equations.admittance_s(value or closed, direct)
+        added_s = assembly.equations.admittance_s(value or closed, direct)
         yield _Contact(index, ref.a, ref.b, (1 if value is None else -1) / added_s)
 
 
@@ -118,10 +119,10 @@ def _concerned(solution: Solution, seen: set[int], contacts: Sequence[_Contact])
 class _Around:
     """The network as the probes and some contacts see it."""
 
-    def __init__(self, solution: Solution, plant: Plant, reading: Reading, contacts: Sequence[_Contact]) -> None:
+    def __init__(self, solution: Solution, assembly: Assembly, reading: Reading, contacts: Sequence[_Contact]) -> None:
         self._alternating = reading.coupling is not Coupling.DC
         pairs = [(contact.a, contact.b) for contact in contacts]
-        pairs.append((plant.node(reading.red), plant.node(reading.black)))
+        pairs.append((assembly.node(reading.red), assembly.node(reading.black)))
         self._row = {contact.index: row for row, contact in enumerate(contacts)}
         self._ends = np.array(pairs, dtype=np.intp)
         self._island = solution.topology.island[self._ends]
@@ -185,12 +186,12 @@ def _shifts(islands: Sequence[Sequence[int]]) -> Complexes | None:
     return shifts
 
 
-def _solved(plant: Plant, frame: Frame, reading: Reading, item: Installed) -> float:
+def _solved(assembly: Assembly, frame: Frame, reading: Reading, item: Installed) -> float:
     """The reading with a device changed over, by solving the circuit."""
     values = list(frame.values)
     closed = item.kind.contact_value(item.params)
-    for index, _ in plant.wiring.branches_of[item.id]:
-        if plant.branches[index].role is Role.CONTACT:
+    for index, _ in assembly.wiring.branches_of[item.id]:
+        if assembly.branches[index].role is Role.CONTACT:
             values[index] = closed if values[index] is None else None
-    point = plant.equations.solve(values)
-    return read_voltage(plant, point, reading.red, reading.black, coupling=reading.coupling).voltage_v
+    point = assembly.equations.solve(values)
+    return read_voltage(assembly, point, reading.red, reading.black, coupling=reading.coupling).voltage_v

@@ -9,8 +9,8 @@ from wiretrace.explain.influences import Influence, influences
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Path, Reach, reach
 
 
@@ -29,86 +29,86 @@ class Explanation:
     """Devices further away that were not tried for their influence: the work is bounded."""
 
 
-def explain_reading(plant: Plant, frame: Frame, red: End, black: End) -> Explanation:
+def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> Explanation:
     """Explain the reading of a 10 Mohm voltmeter from `red` to `black`.
 
     Raises UnknownTarget when a probe stands on nothing.
     """
-    reading = read_voltage(plant, frame.point, red, black)
-    reached = reach(plant, frame)
-    volts = _volts_with_meter(plant, frame, reading)
-    red_path, black_path = (_probe_path(plant, reached, end, volts) for end in (red, black))
+    reading = read_voltage(assembly, frame.point, red, black)
+    reached = reach(assembly, frame)
+    volts = _volts_with_meter(assembly, frame, reading)
+    red_path, black_path = (_probe_path(assembly, reached, end, volts) for end in (red, black))
     completes = any(
         side.loads and all(share.voltage_v < 0.05 * abs(reading.voltage_v) for share in side.loads)
         for side in (red_path, black_path)
     )
-    moving, not_tried = influences(plant, frame, reading, _near(plant, frame, reading))
+    moving, not_tried = influences(assembly, frame, reading, _near(assembly, frame, reading))
     return Explanation(
         reading,
         red_path,
         black_path,
         completes,
-        sentences(plant, reading, red_path, black_path),
+        sentences(assembly, reading, red_path, black_path),
         moving,
         not_tried,
     )
 
 
-def _volts_with_meter(plant: Plant, frame: Frame, reading: Reading) -> list[float]:
+def _volts_with_meter(assembly: Assembly, frame: Frame, reading: Reading) -> list[float]:
     """Volts across every branch with the meter's own current added."""
     solution = frame.point.dc if reading.coupling is Coupling.DC and frame.point.dc else frame.point.ac
     drops = solution.drop_v
     if not reading.joined or reading.red == reading.black:
         return [abs(drop) for drop in drops.tolist()]
-    change = solution.response(plant.node(reading.red), plant.node(reading.black))
+    change = solution.response(assembly.node(reading.red), assembly.node(reading.black))
     loaded = drops - change * (reading.phasor_v / HIGH_IMPEDANCE_OHM)
     return [abs(drop) for drop in loaded.tolist()]
 
 
-def _probe_path(plant: Plant, reached: Reach, end: End, volts: list[float]) -> ProbePath:
-    path: Path = reached.path(plant, plant.node(end))
-    refs = [(number, plant.branches[number]) for number in path.branches]
+def _probe_path(assembly: Assembly, reached: Reach, end: End, volts: list[float]) -> ProbePath:
+    path: Path = reached.path(assembly, assembly.node(end))
+    refs = [(number, assembly.branches[number]) for number in path.branches]
     return ProbePath(
         path.standing,
-        plant.net_numbers.get(end),
-        None if path.pole is None else _end(plant, path.pole),
-        tuple(_end(plant, node) for node in path.nodes if _is_terminal(plant, node)),
+        assembly.net_numbers.get(end),
+        None if path.pole is None else _end(assembly, path.pole),
+        tuple(_end(assembly, node) for node in path.nodes if _is_terminal(assembly, node)),
         tuple(ref.place for _, ref in refs if not ref.branch),
         tuple((ref.place, ref.branch) for _, ref in refs if ref.role is Role.CONTACT),
         tuple(LoadShare(ref.place, ref.branch, volts[number]) for number, ref in refs if ref.role is Role.LOAD),
     )
 
 
-def _near(plant: Plant, frame: Frame, reading: Reading) -> list[Installed]:
+def _near(assembly: Assembly, frame: Frame, reading: Reading) -> list[Installed]:
     """Devices with contacts in what the probes are joined to, or would be by one contact more; the nearest first.
 
     No other can have an influence: what happens in a part without any way to the probes does not reach them.
     """
     conducts = [value is not None for value in frame.values]
-    at: list[list[int]] = [[] for _ in plant.nodes]
-    for number, ref in enumerate(plant.branches):
+    at: list[list[int]] = [[] for _ in assembly.nodes]
+    for number, ref in enumerate(assembly.branches):
         at[ref.a].append(number)
         at[ref.b].append(number)
     devices: dict[str, None] = {}
-    ways = list(dict.fromkeys((plant.node(reading.red), plant.node(reading.black))))
+    ways = list(dict.fromkeys((assembly.node(reading.red), assembly.node(reading.black))))
     seen = set(ways)
     for node in ways:
         for number in at[node]:
-            ref = plant.branches[number]
+            ref = assembly.branches[number]
             if ref.role is Role.CONTACT:
                 devices.setdefault(ref.place)
-            for far in plant.equations.across(number) if conducts[number] else ():
+            for far in assembly.equations.across(number) if conducts[number] else ():
                 if far not in seen:
                     seen.add(far)
                     ways.append(far)
-    return [plant.devices[name] for name in devices if name in plant.devices]
+    return [assembly.devices[name] for name in devices if name in assembly.devices]
 
 
-def _is_terminal(plant: Plant, node: int) -> bool:
-    device, name = plant.nodes[node]
-    return name not in plant.devices[device].structure.internal_nodes
+def _is_terminal(assembly: Assembly, node: int) -> bool:
+    device, name = assembly.nodes[node]
+    return name not in assembly.devices[device].structure.internal_nodes
 
 
-def _end(plant: Plant, node: int) -> End:
-    device, name = plant.nodes[node]
+def _end(assembly: Assembly, node: int) -> End:
+    device, name = assembly.nodes[node]
     return End(device=device, terminal=name)

@@ -6,8 +6,8 @@ from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import End
 from wiretrace.explain.wording import element_name, listed
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 NOTICEABLE = 0.01
 """Share of the test current from which a way counts."""
@@ -34,61 +34,61 @@ class ResistanceExplanation:
     sentence: str
 
 
-def explain_resistance(plant: Plant, frame: Frame, red: End, black: End) -> ResistanceExplanation:
+def explain_resistance(assembly: Assembly, frame: Frame, red: End, black: End) -> ResistanceExplanation:
     """Explain the reading of an ohmmeter. Raises MeasurementRefused on a live circuit, UnknownTarget."""
-    reading = read_resistance(plant, frame, red, black)
-    ways = _ways(plant, frame, red, black) if reading.resistance_ohm is not None and red != black else []
+    reading = read_resistance(assembly, frame, red, black)
+    ways = _ways(assembly, frame, red, black) if reading.resistance_ohm is not None and red != black else []
     loads = tuple(way for role, way in ways if role is Role.LOAD)
     contacts = tuple(way for role, way in ways if role is Role.CONTACT)
-    opens = tuple(_opens(plant, frame, reading))
-    return ResistanceExplanation(reading, loads, contacts, opens, _sentence(plant, reading, loads, contacts, opens))
+    opens = tuple(_opens(assembly, frame, reading))
+    return ResistanceExplanation(reading, loads, contacts, opens, _sentence(assembly, reading, loads, contacts, opens))
 
 
-def _ways(plant: Plant, frame: Frame, red: End, black: End) -> list[tuple[Role, Way]]:
-    dead = plant.equations.solve_dead(frame.values)
-    a, b = plant.node(red), plant.node(black)
+def _ways(assembly: Assembly, frame: Frame, red: End, black: End) -> list[tuple[Role, Way]]:
+    dead = assembly.equations.solve_dead(frame.values)
+    a, b = assembly.node(red), assembly.node(black)
     if a == b or not dead.joined(a, b):
         return []
     shares = abs(dead.response(a, b) * dead.admittance_s).tolist()
     return [
         (ref.role, Way(ref.place, ref.branch, share))
-        for ref, share in zip(plant.branches, shares, strict=True)
+        for ref, share in zip(assembly.branches, shares, strict=True)
         if ref.branch and share >= NOTICEABLE
     ]
 
 
-def _opens(plant: Plant, frame: Frame, reading: Resistance) -> list[str]:
+def _opens(assembly: Assembly, frame: Frame, reading: Resistance) -> list[str]:
     """Devices whose contacts, changed over, join or part the probes."""
-    a, b = plant.node(reading.red), plant.node(reading.black)
+    a, b = assembly.node(reading.red), assembly.node(reading.black)
     found = []
-    for item in plant.devices.values():
+    for item in assembly.devices.values():
         contacts = [branch.name for branch in item.structure.branches if branch.role is Role.CONTACT]
         if contacts:
             values = list(frame.values)
             for name in contacts:
-                index = plant.branch_index(item.id, name)
+                index = assembly.branch_index(item.id, name)
                 values[index] = item.kind.contact_value(item.params) if values[index] is None else None
-            if plant.equations.solve_dead(values).joined(a, b) != (reading.resistance_ohm is not None):
+            if assembly.equations.solve_dead(values).joined(a, b) != (reading.resistance_ohm is not None):
                 found.append(item.id)
     return found
 
 
 def _sentence(
-    plant: Plant, reading: Resistance, loads: tuple[Way, ...], contacts: tuple[Way, ...], opens: tuple[str, ...]
+    assembly: Assembly, reading: Resistance, loads: tuple[Way, ...], contacts: tuple[Way, ...], opens: tuple[str, ...]
 ) -> str:
     if reading.red == reading.black:
         return "Both probes stand on one terminal: the meter shows its own leads."
     if reading.resistance_ohm is None:
-        names = [plant.devices[device].label for device in opens]
+        names = [assembly.devices[device].label for device in opens]
         also = f" {listed(names)} would close a way" if names else " No single device would close a way"
         return f"No way for direct current leads from one probe to the other: OL.{also}."
     if loads:
         shares = [
-            f"{element_name(plant, way.device, way.branch)} ({100 * way.share:.0f} %)"
+            f"{element_name(assembly, way.device, way.branch)} ({100 * way.share:.0f} %)"
             for way in sorted(loads, key=lambda way: -way.share)
         ]
         also = ", in ways side by side" if sum(way.share for way in loads) > 1.02 or len(loads) > 1 else ""
         return f"The meter's current goes through {listed(shares)}{also}: {reading.display} ohm."
-    names = [element_name(plant, way.device, way.branch) for way in contacts]
+    names = [element_name(assembly, way.device, way.branch) for way in contacts]
     passed = f"{listed(names)} and wire" if names else "wire alone"
     return f"The meter's current goes through {passed}: {reading.display} ohm."

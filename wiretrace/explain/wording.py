@@ -3,56 +3,56 @@
 from wiretrace.circuit.document import End
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.instruments.voltmeter import Reading, display
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.reach import Standing
 
 NO_CURRENT_V = 0.05
 """Volts below which a load is said to carry nothing."""
 
 
-def sentences(plant: Plant, reading: Reading, red: ProbePath, black: ProbePath) -> tuple[str, str]:
+def sentences(assembly: Assembly, reading: Reading, red: ProbePath, black: ProbePath) -> tuple[str, str]:
     """What each probe is joined to; the second sentence ends in what that means for the meter."""
-    first = f"Red, {_spot(plant, reading.red, red)}, {_joined(plant, red)}."
-    second = f"Black, {_spot(plant, reading.black, black)}, {_joined(plant, black)}: {_so(reading, red, black)}."
+    first = f"Red, {_spot(assembly, reading.red, red)}, {_joined(assembly, red)}."
+    second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: {_so(reading, red, black)}."
     return first, second
 
 
-def _spot(plant: Plant, end: End, path: ProbePath) -> str:
-    name = f"on {plant.devices[end.device].clamp(end.terminal)}"
+def _spot(assembly: Assembly, end: End, path: ProbePath) -> str:
+    name = f"on {assembly.devices[end.device].designated(end.terminal)}"
     return f"{name} (wire {path.number})" if path.number else f"{name} (no wire)"
 
 
-def _joined(plant: Plant, path: ProbePath) -> str:
+def _joined(assembly: Assembly, path: ProbePath) -> str:
     if path.pole is None or path.standing is Standing.NONE:
         return "is joined to nothing"
     pole = path.pole.terminal
     if pole[0].isdigit():
-        pole = f"{plant.devices[path.pole.device].clamp(pole)}"
-    contacts = _through(plant, path)
+        pole = f"{assembly.devices[path.pole.device].designated(pole)}"
+    contacts = _through(assembly, path)
     if not path.loads:
         return f"is joined to {pole}{contacts}"
     loads = listed(
         [
-            f"{element_name(plant, share.device, share.branch)} (which drops {display(share.voltage_v)} V)"
+            f"{element_name(assembly, share.device, share.branch)} (which drops {display(share.voltage_v)} V)"
             for share in path.loads
         ]
     )
     return f"reaches {pole} only through {loads}{' and' + contacts if contacts else ''}"
 
 
-def _through(plant: Plant, path: ProbePath) -> str:
-    names = [element_name(plant, device, branch) for device, branch in path.contacts]
+def _through(assembly: Assembly, path: ProbePath) -> str:
+    names = [element_name(assembly, device, branch) for device, branch in path.contacts]
     if not names:
         return " by wire alone" if not path.loads else ""
     kept = names if len(names) <= 4 else [*names[:2], f"{len(names) - 3} more", names[-1]]
     return " through " + listed(kept)
 
 
-def element_name(plant: Plant, device: str, branch: str) -> str:
+def element_name(assembly: Assembly, device: str, branch: str) -> str:
     """A contact or load as people call it: "K1 13-14", "the coil K1", "the lamp H1"."""
-    if device not in plant.devices:
+    if device not in assembly.devices:
         return "a stray path"
-    item = plant.devices[device]
+    item = assembly.devices[device]
     has_number = branch[0].isdigit()
     if has_number and sum(1 for b in item.structure.branches if b.name[0].isdigit()) > 1:
         return f"{item.label} {branch}"

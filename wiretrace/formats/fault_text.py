@@ -1,12 +1,12 @@
 """Faults in words, for the command line and for operating sequences.
 
-    K1/coil=open      K1:A1=open       w4=open         an element, a clamp, a conductor is open
+    K1/coil=open      K1:A1=open       w4=open         an element, a terminal, a conductor is open
     w4=300ohm         K1:A1=2kohm                      a bad joint
     K1/coil=short     M1/U1-U2=short 0.5ohm            a short circuit across an element
     K1/13-14=welded   S1/13-14=wrong contact           a contact
     K1=stuck                                           a device that does not move
-    M1:U1=to M1:PE    K1:A1=to F1:2 100ohm             a bridge between two clamps
-    w4.b=to K1:14     w4.b=with w7.b                   a conductor on another clamp, two exchanged
+    M1:U1=to M1:PE    K1:A1=to F1:2 100ohm             a bridge between two terminals
+    w4.b=to K1:14     w4.b=with w7.b                   a conductor on another terminal, two exchanged
     F2.dial_a=2       F2.trip=done                     a wrong setting, something done once
 
 Each may end in ``@5s``, the time from which it is there, and in ``~7``, the seed of one that comes and goes.
@@ -85,7 +85,7 @@ def _fault(circuit: Circuit, place: str, what: str) -> Fault:
         raise UnknownTarget(message, (Problem("fault_names_nothing", message),))
     device = device_named(circuit, place)
     if what != "stuck":
-        raise ValueError(f"A whole device can be stuck; {what!r} needs an element, a clamp or a setting of {place}.")
+        raise ValueError(f"A whole device can be stuck; {what!r} needs an element, a terminal or a setting of {place}.")
     return Stuck(device.id)
 
 

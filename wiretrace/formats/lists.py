@@ -72,7 +72,7 @@ def parts_list(circuit: Circuit) -> str:
     for device in circuit.devices:
         kind = KINDS[device.kind]
         told = [
-            f"{param.title} {_worth(device.params[param.name])} {param.unit}".strip()
+            f"{param.title} {_told_value(device.params[param.name])} {param.unit}".strip()
             for param in kind.params
             if param.name in device.params and device.params[param.name] != param.default
         ]
@@ -208,7 +208,7 @@ def _terminals(device: Device) -> set[str]:
     return {terminal.name for terminal in kind.structure(kind.defaults() | device.params).terminals}
 
 
-def _worth(value: bool | int | float | str) -> str:
+def _told_value(value: bool | int | float | str) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     return f"{value:g}" if isinstance(value, float) else " ".join(str(value).split())

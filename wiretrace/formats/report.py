@@ -12,10 +12,10 @@ from wiretrace.catalogue.structure import Role, View
 from wiretrace.circuit.document import MAX_DEVICES, End, Finite, Frozen, Id, Text, Whole
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
-from wiretrace.instruments.clamp import read_current
+from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.voltmeter import Coupling, Reading, read_voltage
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Reach, Standing, feeding, reach
 from wiretrace.simulation.state import Action, State
 from wiretrace.simulation.warnings import warnings
@@ -162,12 +162,14 @@ def action_from_data(data: ActionData) -> Action:
     return Action(data.at_us, data.device, data.operation, data.value)
 
 
-def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes], changes_only: bool = False) -> RunData:
+def run_data(
+    assembly: Assembly, trajectory: Trajectory, probes: Sequence[Probes], changes_only: bool = False
+) -> RunData:
     """A trajectory with the readings of the probes that stay in place, frame by frame.
 
     With `changes_only` frames after the first leave out what is as it was in the frame before.
     """
-    describe = Describer(plant, probes)
+    describe = Describer(assembly, probes)
     frames = [describe.frame(frame) for frame in trajectory.frames]
     return RunData.model_construct(
         frames=tuple(_changes(frames) if changes_only else frames),
@@ -176,7 +178,7 @@ def run_data(plant: Plant, trajectory: Trajectory, probes: Sequence[Probes], cha
             ChatterData(devices=c.devices, since_us=c.since_us, period_us=c.period_us, until_us=c.until_us)
             for c in trajectory.chatters
         ),
-        warnings=tuple(WarningData(code=w.code, message=w.message, device=w.device) for w in warnings(plant)),
+        warnings=tuple(WarningData(code=w.code, message=w.message, device=w.device) for w in warnings(assembly)),
     )
 
 
@@ -206,8 +208,8 @@ class Describer:
     The models are made without validation: what they describe comes from the core and is of the right types.
     """
 
-    def __init__(self, plant: Plant, probes: Sequence[Probes]) -> None:
-        self._plant = plant
+    def __init__(self, assembly: Assembly, probes: Sequence[Probes]) -> None:
+        self._assembly = assembly
         self._probes = probes
         self._pattern: object = None
         self._terminals: dict[str, dict[str, TerminalData]] = {}
@@ -216,18 +218,18 @@ class Describer:
 
     def frame(self, frame: Frame) -> FrameData:
         """One frame. Raises UnknownTarget when a probe stands on nothing."""
-        plant = self._plant
-        pattern = (frame.point.ac.admittance_s != 0).tobytes(), feeding(plant, frame)
+        assembly = self._assembly
+        pattern = (frame.point.ac.admittance_s != 0).tobytes(), feeding(assembly, frame)
         if pattern != self._pattern:
-            self._pattern, self._terminals = pattern, _terminals(plant, reach(plant, frame))
-            self._closed = _closed(plant, frame)
+            self._pattern, self._terminals = pattern, _terminals(assembly, reach(assembly, frame))
+            self._closed = _closed(assembly, frame)
         return FrameData.model_construct(
             time_us=frame.state.time_us,
             state=state_data(frame.state),
             devices={name: self._device(name, view) for name, view in frame.views.items()},
             terminals=self._terminals,
-            conductors_a=_currents(plant, frame),
-            readings=tuple(reading_data(read_voltage(plant, frame.point, p.red, p.black)) for p in self._probes),
+            conductors_a=_currents(assembly, frame),
+            readings=tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in self._probes),
         )
 
     def _device(self, name: str, view: View) -> DeviceData:
@@ -247,33 +249,33 @@ class Describer:
         return data
 
 
-def _currents(plant: Plant, frame: Frame) -> dict[str, float]:
+def _currents(assembly: Assembly, frame: Frame) -> dict[str, float]:
     """Amperes RMS of every conductor."""
-    ids = [c.id for c in plant.circuit.conductors]
-    if plant.faults:
-        return {name: read_current(plant, frame.point, (name,)).current_a for name in ids}
+    ids = [c.id for c in assembly.circuit.conductors]
+    if assembly.faults:
+        return {name: read_current(assembly, frame.point, (name,)).current_a for name in ids}
     rms = abs(frame.point.ac.current_a)
     if frame.point.dc is not None:
         rms = np.hypot(rms, frame.point.dc.current_a.real)
     currents = rms.tolist()
-    return {name: currents[plant.branch_index(name)] for name in ids}
+    return {name: currents[assembly.branch_index(name)] for name in ids}
 
 
-def _closed(plant: Plant, frame: Frame) -> dict[str, dict[str, bool]]:
+def _closed(assembly: Assembly, frame: Frame) -> dict[str, dict[str, bool]]:
     """Which contacts of every device are closed."""
-    closed: dict[str, dict[str, bool]] = {device: {} for device in plant.devices}
-    for ref, value in zip(plant.branches, frame.values, strict=True):
+    closed: dict[str, dict[str, bool]] = {device: {} for device in assembly.devices}
+    for ref, value in zip(assembly.branches, frame.values, strict=True):
         if ref.role is Role.CONTACT:
             closed[ref.place][ref.branch] = value is not None
     return closed
 
 
-def _terminals(plant: Plant, reached: Reach) -> dict[str, dict[str, TerminalData]]:
+def _terminals(assembly: Assembly, reached: Reach) -> dict[str, dict[str, TerminalData]]:
     found: dict[str, dict[str, TerminalData]] = {}
-    for item in plant.devices.values():
-        nodes = {t.name: plant.wiring.node_of[item.id, t.name] for t in item.structure.terminals}
+    for item in assembly.devices.values():
+        nodes = {t.name: assembly.wiring.node_of[item.id, t.name] for t in item.structure.terminals}
         found[item.id] = {
-            name: _terminal(reached.standing[node], _pole(plant, reached.pole[node])) for name, node in nodes.items()
+            name: _terminal(reached.standing[node], _pole(assembly, reached.pole[node])) for name, node in nodes.items()
         }
     return found
 
@@ -284,8 +286,8 @@ def _terminal(standing: Standing, pole: str | None) -> TerminalData:
     return TerminalData(standing=standing, pole=pole)
 
 
-def _pole(plant: Plant, node: int | None) -> str | None:
-    return None if node is None else plant.nodes[node][1]
+def _pole(assembly: Assembly, node: int | None) -> str | None:
+    return None if node is None else assembly.nodes[node][1]
 
 
 def reading_data(reading: Reading) -> ReadingData:
@@ -299,7 +301,7 @@ def reading_data(reading: Reading) -> ReadingData:
     )
 
 
-def explanation_data(plant: Plant, explanation: Explanation) -> ExplanationData:
+def explanation_data(assembly: Assembly, explanation: Explanation) -> ExplanationData:
     return ExplanationData(
         reading=reading_data(explanation.reading),
         red=_path(explanation.red),
@@ -308,7 +310,7 @@ def explanation_data(plant: Plant, explanation: Explanation) -> ExplanationData:
         sentences=explanation.sentences,
         influences=tuple(
             InfluenceData(
-                device=i.device, label=plant.devices[i.device].label, voltage_v=i.voltage_v, display=i.display
+                device=i.device, label=assembly.devices[i.device].label, voltage_v=i.voltage_v, display=i.display
             )
             for i in explanation.influences
         ),

@@ -15,8 +15,8 @@ from wiretrace.catalogue.structure import Role, View
 from wiretrace.circuit.document import Circuit, Frozen, Label, Text
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.formats.fault_text import device_named, fault_from_text
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, initial_state, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action
 
 MAX_STEPS = 500
@@ -47,13 +47,13 @@ class Taken:
     """A step that was taken: all frames up to its end, the last being the one that then holds."""
 
     step: Step
-    plant: Plant
+    assembly: Assembly
     start_us: int
     frames: tuple[Frame, ...]
 
     def views(self) -> dict[str, View]:
         """What every device says at the end, by its designation."""
-        return {item.label: self.frames[-1].views[item.id] for item in self.plant.devices.values()}
+        return {item.label: self.frames[-1].views[item.id] for item in self.assembly.devices.values()}
 
     def unmet(self) -> dict[str, tuple[str, str]]:
         """Expectations that were not met, with what was said instead."""
@@ -82,21 +82,21 @@ def read_sequence(text: str | bytes) -> Sequence:
 
 def take_steps(circuit: Circuit, sequence: Sequence) -> Iterator[Taken]:
     """Take every step in order. Raises UnknownTarget, with the step, for one that names nothing."""
-    plant = Plant(circuit)
-    state = initial_state(plant)
+    assembly = Assembly(circuit)
+    state = initial_state(assembly)
     for number, step in enumerate(sequence.steps, 1):
         try:
             if step.faults is not None:
-                plant = Plant(circuit, [fault_from_text(circuit, text) for text in step.faults])
+                assembly = Assembly(circuit, [fault_from_text(circuit, text) for text in step.faults])
             hands = [Action(state.time_us, device_named(circuit, who).id, what, on) for who, what, on in step.do]
             for label in step.expect:
                 device_named(circuit, label)
-            trajectory = run(plant, state, hands, state.time_us + round(step.wait_s * 1e6))
+            trajectory = run(assembly, state, hands, state.time_us + round(step.wait_s * 1e6))
         except (UnknownTarget, ValueError) as error:
             message = f"Step {number} ({step.text}): {getattr(error, 'message', error)}"
             found = getattr(error, "problems", ())
             raise UnknownTarget(message, tuple(found) or (Problem("sequence_names_nothing", message),)) from error
-        yield Taken(step, plant, state.time_us, trajectory.frames)
+        yield Taken(step, assembly, state.time_us, trajectory.frames)
         state = trajectory.end
 
 
@@ -105,12 +105,12 @@ def changes(taken: Taken) -> list[Change]:
     found: list[Change] = []
     for before, frame in pairwise(taken.frames):
         after_us = frame.state.time_us - taken.start_us
-        for item in taken.plant.devices.values():
+        for item in taken.assembly.devices.values():
             old, new = before.views[item.id].says, frame.views[item.id].says
             if old != new:
                 found.append(Change(after_us, item.label, new))
-        for ref, value, was in zip(taken.plant.branches, frame.values, before.values, strict=True):
+        for ref, value, was in zip(taken.assembly.branches, frame.values, before.values, strict=True):
             if ref.role is Role.CONTACT and (value is None) != (was is None):
-                label = taken.plant.devices[ref.place].label
+                label = taken.assembly.devices[ref.place].label
                 found.append(Change(after_us, f"{label} {ref.branch}", "opens" if value is None else "closes"))
     return found

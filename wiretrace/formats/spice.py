@@ -12,35 +12,35 @@ import math
 from collections.abc import Iterator
 
 from wiretrace.catalogue.element import Value
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 
-def spice_netlist(plant: Plant, frame: Frame) -> str:
+def spice_netlist(assembly: Assembly, frame: Frame) -> str:
     """The netlist as text. Node ``n7`` is terminal 7 of the list in its comments, ``vi5`` measures branch 5."""
     zeros = _zeros(frame)
-    ground = zeros[int(frame.point.ac.topology.island[0])] if plant.nodes else -1
-    lines = [f"* {one_line(plant.circuit.title)}, at {frame.state.time_us / 1e6:.6f} s"]
-    lines += [f"* n{node} = {plant.wiring.node_label(node)}" for node in range(len(plant.nodes))]
+    ground = zeros[int(frame.point.ac.topology.island[0])] if assembly.nodes else -1
+    lines = [f"* {one_line(assembly.circuit.title)}, at {frame.state.time_us / 1e6:.6f} s"]
+    lines += [f"* n{node} = {assembly.wiring.node_label(node)}" for node in range(len(assembly.nodes))]
     lines += [f"Vzero n{ground} 0 dc 0 ac 0"]
     # A part of the network on its own has no potential to the rest: tie its zero to earth.
     lines += [f"Rzero{node} n{node} 0 1" for island, node in sorted(zeros.items()) if node != ground]
     measured = []
     for number, value in enumerate(frame.values):
         if value is not None:
-            ref = plant.branches[number]
+            ref = assembly.branches[number]
             lines.append(f"* {ref.place} {ref.branch}".rstrip())
-            lines += _element(plant, frame, number, value)
+            lines += _element(assembly, frame, number, value)
             if not ref.branch:
                 measured.append(number)
-    lines += _rising(plant, frame)
+    lines += _rising(assembly, frame)
     lines += [".control", "set numdgt=15"]
     if frame.point.dc is not None:
-        lines += ["op", *(f"print v(n{node})" for node in range(len(plant.nodes)))]
+        lines += ["op", *(f"print v(n{node})" for node in range(len(assembly.nodes)))]
         lines += [f"print i(vi{number})" for number in measured]
-    frequency = f"{plant.frequency_hz:.12g}"
+    frequency = f"{assembly.frequency_hz:.12g}"
     lines += [f"ac lin 1 {frequency} {frequency}"]
-    lines += [f"print vr(n{node}) vi(n{node})" for node in range(len(plant.nodes))]
+    lines += [f"print vr(n{node}) vi(n{node})" for node in range(len(assembly.nodes))]
     lines += [f"print real(i(vi{number})) imag(i(vi{number}))" for number in measured]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
 
@@ -62,9 +62,9 @@ def _zeros(frame: Frame) -> dict[int, int]:
     return {int(shape.island[node]): node for node in range(len(zero)) if zero[node]}
 
 
-def _element(plant: Plant, frame: Frame, number: int, value: Value) -> Iterator[str]:
+def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Iterator[str]:
     """Source, meter, mutual voltages, resistance and inductance in series, capacitance in parallel to them."""
-    ref = plant.branches[number]
+    ref = assembly.branches[number]
     if value.capacitance_f:
         yield f"C{number} n{ref.a} n{ref.b} {value.capacitance_f:.15g}"
     pieces = []
@@ -75,7 +75,7 @@ def _element(plant: Plant, frame: Frame, number: int, value: Value) -> Iterator[
     if value.mutual or not ref.branch:
         pieces.append((f"Vi{number}", "dc 0 ac 0"))
     for name, ohm, henry in value.mutual:
-        other = plant.branch_index(ref.place, name)
+        other = assembly.branch_index(ref.place, name)
         if frame.values[other] is None:
             continue
         if ohm:
@@ -94,7 +94,7 @@ def _element(plant: Plant, frame: Frame, number: int, value: Value) -> Iterator[
         here = there
 
 
-def _rising(plant: Plant, frame: Frame) -> Iterator[str]:
+def _rising(assembly: Assembly, frame: Frame) -> Iterator[str]:
     """For each winding on a core with others a node whose potential is the rise of its current, amperes per second."""
     for number, value in enumerate(frame.values):
         if value is not None and value.mutual:

@@ -6,8 +6,8 @@ from typing import Final
 from wiretrace.circuit.document import End
 from wiretrace.faults.elements import Bridge
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, Reading, read_voltage
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import State
 
 STAYS_US: Final = 500_000
@@ -21,20 +21,20 @@ class LowReading:
     operates: tuple[str, ...]
 
 
-def read_low_impedance(plant: Plant, state: State, red: End, black: End) -> LowReading:
+def read_low_impedance(assembly: Assembly, state: State, red: End, black: End) -> LowReading:
     """Put a meter of 3.3 kohm between two terminals in a state and leave it there for half a second.
 
     Raises UnknownTarget when a probe stands on nothing, and what `run` raises.
     """
-    plant.node(red), plant.node(black)
+    assembly.node(red), assembly.node(black)
     if red == black:
-        return LowReading(read_voltage(plant, frame_of(plant, state).point, red, black), ())
+        return LowReading(read_voltage(assembly, frame_of(assembly, state).point, red, black), ())
     # To the circuit the meter is a bridge from probe to probe.
     meter = Bridge(red.device, red.terminal, black, LOW_IMPEDANCE_OHM)
-    metered = Plant(plant.circuit, (*plant.faults, meter))
-    alone = run(plant, state, (), state.time_us + STAYS_US)
+    metered = Assembly(assembly.circuit, (*assembly.faults, meter))
+    alone = run(assembly, state, (), state.time_us + STAYS_US)
     trajectory = run(metered, state, (), state.time_us + STAYS_US)
     last, without = trajectory.frames[-1], alone.frames[-1]
-    operates = tuple(name for name in plant.devices if last.views[name].active != without.views[name].active)
+    operates = tuple(name for name in assembly.devices if last.views[name].active != without.views[name].active)
     # The meter stands in the solution already; a second one of no consequence reads across it.
     return LowReading(read_voltage(metered, last.point, red, black, 1e12), operates)

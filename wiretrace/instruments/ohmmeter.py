@@ -6,8 +6,8 @@ from typing import Final
 from wiretrace.circuit.document import End
 from wiretrace.errors import MeasurementRefused, Problem
 from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.reach import Standing, reach
 
 BEEPS_UNDER_OHM: Final = 30.0
@@ -26,15 +26,15 @@ class Resistance:
     beeps: bool
 
 
-def read_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resistance:
+def read_resistance(assembly: Assembly, frame: Frame, red: End, black: End) -> Resistance:
     """Direct-current resistance between two terminals, in ohm.
 
     Raises MeasurementRefused when a probe would stand on something live, UnknownTarget when it
     would stand on nothing.
     """
-    a, b = plant.node(red), plant.node(black)
-    refuse_live(plant, frame, red, black, "never measure resistance on a live circuit")
-    solution = plant.equations.solve_dead(frame.values)
+    a, b = assembly.node(red), assembly.node(black)
+    refuse_live(assembly, frame, red, black, "never measure resistance on a live circuit")
+    solution = assembly.equations.solve_dead(frame.values)
     if not solution.joined(a, b):
         return Resistance(red, black, None, "OL", False)
     ohm = 0.0 if a == b else solution.thevenin(a, b)[1].real
@@ -43,15 +43,15 @@ def read_resistance(plant: Plant, frame: Frame, red: End, black: End) -> Resista
     return Resistance(red, black, ohm, _display(ohm), ohm < BEEPS_UNDER_OHM)
 
 
-def refuse_live(plant: Plant, frame: Frame, red: End, black: End, rule: str) -> None:
+def refuse_live(assembly: Assembly, frame: Frame, red: End, black: End, rule: str) -> None:
     """Raises MeasurementRefused, with the rule, when a probe stands on something live."""
-    reached = reach(plant, frame)
+    reached = reach(assembly, frame)
     for end in (red, black):
-        if reached.standing[plant.node(end)] is Standing.LIVE:
-            name = f"{plant.devices[end.device].clamp(end.terminal)}"
+        if reached.standing[assembly.node(end)] is Standing.LIVE:
+            name = f"{assembly.devices[end.device].designated(end.terminal)}"
             message = f"{name} is live: {rule}."
             raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
-    if abs(read_voltage(plant, frame.point, red, black).voltage_v) > LIVE_FROM_V:
+    if abs(read_voltage(assembly, frame.point, red, black).voltage_v) > LIVE_FROM_V:
         message = f"There is voltage between the probes: {rule}."
         raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from wiretrace.circuit.document import End
 from wiretrace.network.solve import OperatingPoint
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 
 @dataclass(frozen=True)
@@ -20,13 +20,13 @@ class Potential:
     joined: bool
 
 
-def potentials(plant: Plant, point: OperatingPoint, reference: End) -> tuple[Potential, ...]:
+def potentials(assembly: Assembly, point: OperatingPoint, reference: End) -> tuple[Potential, ...]:
     """All terminals, in the order of the document. Raises UnknownTarget for a reference that is not there."""
-    zero = plant.node(reference)
+    zero = assembly.node(reference)
     found = []
-    for item in plant.devices.values():
+    for item in assembly.devices.values():
         for terminal in item.structure.terminals:
-            node = plant.wiring.node_of[item.id, terminal.name]
+            node = assembly.wiring.node_of[item.id, terminal.name]
             ac = abs(point.ac.volts_between(node, zero)) if point.ac.joined(node, zero) else 0.0
             dc = point.dc.volts_between(node, zero).real if point.dc and point.dc.joined(node, zero) else 0.0
             found.append(Potential(End(device=item.id, terminal=terminal.name), ac, dc, point.joined(node, zero)))

@@ -9,8 +9,8 @@ from wiretrace.errors import MeasurementRefused, Problem
 from wiretrace.instruments.ohmmeter import refuse_live
 from wiretrace.instruments.voltmeter import Coupling, read_voltage
 from wiretrace.network.solve import OperatingPoint
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 TWO_POLE_OHM: Final = 200e3
 LOADED_OHM: Final = 7e3
@@ -35,14 +35,14 @@ class TwoPole:
     live_pole: bool
 
 
-def read_two_pole(plant: Plant, point: OperatingPoint, red: End, black: End, loaded: bool = False) -> TwoPole:
+def read_two_pole(assembly: Assembly, point: OperatingPoint, red: End, black: End, loaded: bool = False) -> TwoPole:
     """Two-pole tester between two terminals. Raises UnknownTarget when a probe stands on nothing."""
-    reading = read_voltage(plant, point, red, black, LOADED_OHM if loaded else TWO_POLE_OHM)
+    reading = read_voltage(assembly, point, red, black, LOADED_OHM if loaded else TWO_POLE_OHM)
     step = max((step for step in STEPS_V if abs(reading.voltage_v) >= LIGHTS_FROM * step), default=0)
     direct = "DC+" if reading.voltage_v > 0 else "DC-"
     kind = direct if reading.coupling is Coupling.DC else "AC"
-    ground = plant.wiring.ground
-    node = plant.node(red)
+    ground = assembly.wiring.ground
+    node = assembly.node(red)
     live = ground >= 0 and point.ac.joined(node, ground) and abs(point.ac.volts_between(node, ground)) >= POLE_FROM_V
     return TwoPole(red, black, step, f"{step} V {kind}" if step else "dark", live)
 
@@ -61,9 +61,9 @@ class PhaseSequence:
     shows: str
 
 
-def read_phase_sequence(plant: Plant, point: OperatingPoint, one: End, two: End, three: End) -> PhaseSequence:
+def read_phase_sequence(assembly: Assembly, point: OperatingPoint, one: End, two: End, three: End) -> PhaseSequence:
     """Phase-sequence tester on three terminals, its own resistances across them. Raises UnknownTarget."""
-    nodes = [plant.node(end) for end in (one, two, three)]
+    nodes = [assembly.node(end) for end in (one, two, three)]
     pairs = [(nodes[0], nodes[1]), (nodes[1], nodes[2]), (nodes[2], nodes[0])]
     joined = [pair for pair in pairs if point.ac.joined(*pair)]
     volts = dict(zip(joined, point.ac.loaded(joined, PHASE_TESTER_OHM), strict=True))
@@ -96,7 +96,7 @@ class Insulation:
     enough: bool
 
 
-def read_insulation(plant: Plant, frame: Frame, red: End, black: End, test_v: int = 500) -> Insulation:
+def read_insulation(assembly: Assembly, frame: Frame, red: End, black: End, test_v: int = 500) -> Insulation:
     """Insulation between two terminals at 500 or 1000 V.
 
     Raises MeasurementRefused on a live circuit and while electronics is connected to either probe,
@@ -104,11 +104,11 @@ def read_insulation(plant: Plant, frame: Frame, red: End, black: End, test_v: in
     """
     if test_v not in (500, 1000):
         raise ValueError(f"The insulation tester has 500 and 1000 V, not {test_v} V.")
-    a, b = plant.node(red), plant.node(black)
-    refuse_live(plant, frame, red, black, "never test insulation on a live circuit")
-    dead = plant.equations.solve_dead(frame.values)
-    for item in plant.devices.values():
-        nodes = [plant.wiring.node_of[item.id, t.name] for t in item.structure.terminals]
+    a, b = assembly.node(red), assembly.node(black)
+    refuse_live(assembly, frame, red, black, "never test insulation on a live circuit")
+    dead = assembly.equations.solve_dead(frame.values)
+    for item in assembly.devices.values():
+        nodes = [assembly.wiring.node_of[item.id, t.name] for t in item.structure.terminals]
         if item.kind.electronic and any(dead.joined(end, node) for end in (a, b) for node in nodes):
             message = f"{item.label} is connected: {test_v} V would destroy it. Take its wires off first."
             raise MeasurementRefused(message, (Problem("electronics", message, item.id),))

@@ -6,7 +6,7 @@ from typing import Final
 
 from wiretrace.circuit.document import End
 from wiretrace.network.solve import OperatingPoint, Solution
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 HIGH_IMPEDANCE_OHM: Final = 10e6
 LOW_IMPEDANCE_OHM: Final = 3.3e3
@@ -44,7 +44,7 @@ class Reading:
 
 
 def read_voltage(
-    plant: Plant,
+    assembly: Assembly,
     point: OperatingPoint,
     red: End,
     black: End,
@@ -55,7 +55,7 @@ def read_voltage(
 
     Raises UnknownTarget when a probe stands on nothing.
     """
-    a, b = plant.node(red), plant.node(black)
+    a, b = assembly.node(red), assembly.node(black)
     same = a == b
     alternating, source_ohm = (0j, 0.0) if same else _loaded(point.ac, a, b, meter_ohm)
     direct, direct_ohm = (0j, 0.0) if same or point.dc is None else _loaded(point.dc, a, b, meter_ohm)

@@ -7,7 +7,7 @@ same distance, recurs for ever. A short period is chatter and a longer one an ho
 from dataclasses import dataclass, field
 from typing import Final
 
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import State
 
 LONGEST_PERIOD_US: Final = 300_000
@@ -36,7 +36,7 @@ class Recurrence:
     _seen: dict[Key, list[int]] = field(default_factory=dict)
     _history: list[State] = field(default_factory=list)
 
-    def seen(self, plant: Plant, state: State) -> Chatter | None:
+    def seen(self, assembly: Assembly, state: State) -> Chatter | None:
         """Note a state; return the chatter once the same state has come back often enough."""
         if self.mute:
             return None
@@ -48,15 +48,15 @@ class Recurrence:
         since = [past for past in self._history if past.time_us >= times[-2]]
         devices = tuple(
             device_id
-            for device_id, item in plant.devices.items()
-            if len({_worth(item.kind.values(item.params, past.devices[device_id])) for past in since}) > 1
+            for device_id, item in assembly.devices.items()
+            if len({_told_value(item.kind.values(item.params, past.devices[device_id])) for past in since}) > 1
         )
         if not devices:
             return None
         return Chatter(devices, times[0], times[-1] - times[-2])
 
 
-def _worth(values: object) -> str:
+def _told_value(values: object) -> str:
     return repr(values)
 
 

@@ -14,8 +14,8 @@ from wiretrace.catalogue.structure import DeviceState, Params, View
 from wiretrace.circuit.checked import Installed
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
 from wiretrace.network.solve import OperatingPoint
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.chatter import Chatter, Recurrence
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action, State, bad_state
 
 ROUNDS_PER_INSTANT: Final = 50
@@ -43,19 +43,19 @@ class Trajectory:
     chatters: tuple[Chatter, ...]
 
 
-def initial_state(plant: Plant) -> State:
+def initial_state(assembly: Assembly) -> State:
     """Everything as it is when first put under power: nothing moved, nothing hot."""
-    return State(0, {item.id: item.kind.initial(item.params) for item in plant.devices.values()})
+    return State(0, {item.id: item.kind.initial(item.params) for item in assembly.devices.values()})
 
 
-def checked_state(plant: Plant, state: State) -> State:
+def checked_state(assembly: Assembly, state: State) -> State:
     """The state, if it belongs to this circuit. Raises UnknownTarget when it does not.
 
     Devices that the circuit gained since get their initial state; those that it lost are left
     out. A variable that is missing, unknown or of another type is an error.
     """
     devices: dict[str, DeviceState] = {}
-    for item in plant.devices.values():
+    for item in assembly.devices.values():
         initial = item.kind.initial(item.params)
         given = state.devices.get(item.id, initial)
         if set(given) != set(initial):
@@ -80,50 +80,52 @@ def _same_type(initial: object, value: object) -> bool:
     return type(initial) is type(value)
 
 
-def frame_of(plant: Plant, state: State) -> Frame:
+def frame_of(assembly: Assembly, state: State) -> Frame:
     """Solve a state as it stands, without letting anything move."""
-    values = plant.values.in_state(state)
-    point = plant.equations.solve(values)
-    return _frame(plant, state, values, point, plant.signals(point))
+    values = assembly.values.in_state(state)
+    point = assembly.equations.solve(values)
+    return _frame(assembly, state, values, point, assembly.signals(point))
 
 
-def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int, page: int | None = None) -> Trajectory:
+def run(
+    assembly: Assembly, state: State, actions: Sequence[Action], until_us: int, page: int | None = None
+) -> Trajectory:
     """Everything that changes from `state` until `until_us`, with `actions` on the way.
 
     With a `page` of so many frames it may end earlier, at the last of them: going on from its `end`, with the
     actions that lie behind that, gives what follows. Raises UnknownTarget for an action on nothing or in the past,
     UnstableInstant, TooManyEvents, SingularNetwork.
     """
-    state = checked_state(plant, state)
+    state = checked_state(assembly, state)
     worked = [
         Action(fault.start_us, fault.where, *done)
-        for fault in plant.faults
+        for fault in assembly.faults
         if (done := fault.done()) and state.time_us <= fault.start_us <= until_us
     ]
-    queue = sorted([*_checked(plant, state, actions, until_us), *worked], key=lambda action: action.at_us)
-    frame = _settle(plant, state)
+    queue = sorted([*_checked(assembly, state, actions, until_us), *worked], key=lambda action: action.at_us)
+    frame = _settle(assembly, state)
     frames = [frame]
     chatters: list[Chatter] = []
     recurrence = Recurrence()
     instants = 0
     while True:
-        due = _next_due(plant, frame.state)
+        due = _next_due(assembly, frame.state)
         at_us = min((time for time in (due, queue[0].at_us if queue else None) if time is not None), default=None)
         if at_us is None or at_us > until_us:
             break
         now = [action for action in queue if action.at_us == at_us]
         queue = queue[len(now) :]
         before, instants = frame, instants + 1
-        frame = settled = _settle(plant, _happen(plant, _pass(plant, frame, at_us), now), frame)
-        if now or _is_due(plant, before.state, at_us) or settled.values != before.values:
+        frame = settled = _settle(assembly, _happen(assembly, _pass(assembly, frame, at_us), now), frame)
+        if now or _is_due(assembly, before.state, at_us) or settled.values != before.values:
             frames.append(frame)
         # Else a fault came or went and nobody can see anything of it: no frame tells of the moment.
         if now:
             recurrence = Recurrence()
-        elif (chatter := recurrence.seen(plant, frame.state)) is not None:
+        elif (chatter := recurrence.seen(assembly, frame.state)) is not None:
             quiet_until = queue[0].at_us if queue else until_us
             chatters.append(replace(chatter, until_us=quiet_until))
-            frame = _skip(plant, frame, chatter.period_us, quiet_until)
+            frame = _skip(assembly, frame, chatter.period_us, quiet_until)
             recurrence = Recurrence(mute=True)
         if page is not None and (len(frames) >= page or instants >= MAX_FRAMES):
             return Trajectory(tuple(frames), settled.state, tuple(_cut(chatters, settled.state.time_us)))
@@ -131,7 +133,7 @@ def run(plant: Plant, state: State, actions: Sequence[Action], until_us: int, pa
             raise TooManyEvents(
                 f"More than {MAX_FRAMES} changes before {frame.state.time_us / 1e6:.3f} s; ask for a shorter run."
             )
-    return Trajectory(tuple(frames), _pass(plant, frame, until_us), tuple(chatters))
+    return Trajectory(tuple(frames), _pass(assembly, frame, until_us), tuple(chatters))
 
 
 def _cut(chatters: Sequence[Chatter], end_us: int) -> list[Chatter]:
@@ -139,13 +141,13 @@ def _cut(chatters: Sequence[Chatter], end_us: int) -> list[Chatter]:
     return [replace(chatter, until_us=min(chatter.until_us, end_us)) for chatter in chatters]
 
 
-def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> Sequence[Action]:
+def _checked(assembly: Assembly, state: State, actions: Sequence[Action], until_us: int) -> Sequence[Action]:
     if not state.time_us <= until_us <= state.time_us + LONGEST_RUN_US:
         raise bad_state(
             f"A run from {state.time_us / 1e6:g} s must end later, and within {LONGEST_RUN_US // 3_600_000_000} h."
         )
     for action in actions:
-        installed = plant.devices.get(action.device)
+        installed = assembly.devices.get(action.device)
         if installed is None:
             raise bad_state(f"There is no device {action.device} to work.", action.device)
         if action.operation not in {operation.name for operation in installed.kind.operations}:
@@ -157,81 +159,83 @@ def _checked(plant: Plant, state: State, actions: Sequence[Action], until_us: in
     return actions
 
 
-def _next_due(plant: Plant, state: State) -> int | None:
-    times = [state.devices[device][name] for device, names in plant.due_names for name in names]
-    times += [fault.next_change_us(state.time_us) for fault in plant.faults]
+def _next_due(assembly: Assembly, state: State) -> int | None:
+    times = [state.devices[device][name] for device, names in assembly.due_names for name in names]
+    times += [fault.next_change_us(state.time_us) for fault in assembly.faults]
     return min([time for time in times if isinstance(time, int)], default=None)
 
 
-def _is_due(plant: Plant, state: State, at_us: int) -> bool:
+def _is_due(assembly: Assembly, state: State, at_us: int) -> bool:
     """Does a device change by itself at this time?"""
-    return any(state.devices[device][name] == at_us for device, names in plant.due_names for name in names)
+    return any(state.devices[device][name] == at_us for device, names in assembly.due_names for name in names)
 
 
-def _pass(plant: Plant, frame: Frame, at_us: int) -> State:
+def _pass(assembly: Assembly, frame: Frame, at_us: int) -> State:
     """Let time pass to `at_us` under the steady signals of a frame."""
     state, span_us = frame.state, at_us - frame.state.time_us
     if span_us == 0:
         return state
-    params, devices = plant.values.params(state.time_us), dict(state.devices)
-    for item in plant.evolving:
+    params, devices = assembly.values.params(state.time_us), dict(state.devices)
+    for item in assembly.evolving:
         devices[item.id] = item.kind.evolve(params[item.id], devices[item.id], frame.signals[item.id], span_us)
     return replace(state, time_us=at_us, devices=devices)
 
 
-def _happen(plant: Plant, state: State, actions: Sequence[Action]) -> State:
+def _happen(assembly: Assembly, state: State, actions: Sequence[Action]) -> State:
     """What the hands do and what is due at this instant."""
-    now, params, stuck = state.time_us, plant.values.params(state.time_us), plant.values.held(state.time_us)
+    now, params, stuck = state.time_us, assembly.values.params(state.time_us), assembly.values.held(state.time_us)
     devices = dict(state.devices)
-    for device, names in plant.due_names:
+    for device, names in assembly.due_names:
         if any(devices[device][name] == now for name in names):
-            devices[device] = plant.devices[device].kind.advance(params[device], devices[device], now)
+            devices[device] = assembly.devices[device].kind.advance(params[device], devices[device], now)
     for action in actions:
-        item = plant.devices[action.device]
+        item = assembly.devices[action.device]
         if item.id not in stuck:
             changed = item.kind.operate(params[item.id], devices[item.id], action.operation, action.value, now)
             devices[item.id] = changed
-    _restrain(plant, params, state, devices)
+    _restrain(assembly, params, state, devices)
     return replace(state, devices=devices)
 
 
-def _restrain(plant: Plant, params: Mapping[str, Params], before: State, devices: dict[str, DeviceState]) -> None:
+def _restrain(assembly: Assembly, params: Mapping[str, Params], before: State, devices: dict[str, DeviceState]) -> None:
     """Keep in place what is stuck, and what a mechanical interlock holds while its partner is away from rest.
 
     Of two that leave rest at one instant the first in the document goes.
     """
-    held = plant.values.held(before.time_us)
-    for group in plant.locked:
-        away = [name for name in group if plant.devices[name].kind.away(devices[name])]
-        first = [name for name in away if plant.devices[name].kind.away(before.devices[name])] or away[:1]
+    held = assembly.values.held(before.time_us)
+    for group in assembly.locked:
+        away = [name for name in group if assembly.devices[name].kind.away(devices[name])]
+        first = [name for name in away if assembly.devices[name].kind.away(before.devices[name])] or away[:1]
         if first:
             held |= {name for name in group if name not in first}
             for name in set(away) - set(first):
                 devices[name] = before.devices[name]
     for name in held:
-        devices[name] = plant.devices[name].kind.held(params[name], devices[name])
+        devices[name] = assembly.devices[name].kind.held(params[name], devices[name])
 
 
-def _settle(plant: Plant, state: State, before: Frame | None = None) -> Frame:
+def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Frame:
     """Solve, let every device answer, and solve again until nothing more changes at once."""
-    params = plant.values.params(state.time_us)
-    values = plant.values.in_state(state)
+    params = assembly.values.params(state.time_us)
+    values = assembly.values.in_state(state)
     if before is not None and values == list(before.values):
         point = before.point
     else:
-        point = plant.equations.solve(values, before.point if before else None)
+        point = assembly.equations.solve(values, before.point if before else None)
     for _ in range(ROUNDS_PER_INSTANT):
-        signals = plant.signals(point)
-        state, moved = _sense(plant, params, state, signals)
-        settled = plant.values.changed(state, values, moved) if moved or plant.faults else values
+        signals = assembly.signals(point)
+        state, moved = _sense(assembly, params, state, signals)
+        settled = assembly.values.changed(state, values, moved) if moved or assembly.faults else values
         if settled is values or settled == values:
-            return _frame(plant, state, values, point, signals)
+            return _frame(assembly, state, values, point, signals)
         changed = {
-            plant.branches[i].place for i, (new, old) in enumerate(zip(settled, values, strict=True)) if new is not old
+            assembly.branches[i].place
+            for i, (new, old) in enumerate(zip(settled, values, strict=True))
+            if new is not old
         }
         values = settled
-        point = plant.equations.solve(values, point)
-    names = ", ".join(plant.devices[device].label for device in sorted(changed) if device in plant.devices)
+        point = assembly.equations.solve(values, point)
+    names = ", ".join(assembly.devices[device].label for device in sorted(changed) if device in assembly.devices)
     raise UnstableInstant(
         f"{names} would change without end at {state.time_us / 1e6:.6f} s.",
         tuple(Problem("unstable_instant", "Changes without end at one instant.", device) for device in sorted(changed)),
@@ -239,16 +243,16 @@ def _settle(plant: Plant, state: State, before: Frame | None = None) -> Frame:
 
 
 def _sense(
-    plant: Plant, params: Mapping[str, Params], state: State, signals: Mapping[str, Mapping[str, Signal]]
+    assembly: Assembly, params: Mapping[str, Params], state: State, signals: Mapping[str, Mapping[str, Signal]]
 ) -> tuple[State, list[Installed]]:
     """The state after every device has looked at what it sees, and the devices that it changed."""
     devices = dict(state.devices)
-    for item in plant.sensing:
+    for item in assembly.sensing:
         devices[item.id] = item.kind.sense(params[item.id], devices[item.id], signals[item.id], state.time_us)
-    if plant.locked or plant.faults:
-        _restrain(plant, params, state, devices)
+    if assembly.locked or assembly.faults:
+        _restrain(assembly, params, state, devices)
     moved = []
-    for name, item in plant.devices.items():
+    for name, item in assembly.devices.items():
         if devices[name] is not state.devices[name]:
             if devices[name] == state.devices[name]:
                 devices[name] = state.devices[name]
@@ -258,27 +262,27 @@ def _sense(
 
 
 def _frame(
-    plant: Plant,
+    assembly: Assembly,
     state: State,
     values: list[Value | None],
     point: OperatingPoint,
     signals: Mapping[str, Mapping[str, Signal]],
 ) -> Frame:
-    params = plant.values.params(state.time_us)
+    params = assembly.values.params(state.time_us)
     views = {
         item.id: item.kind.view(params[item.id], state.devices[item.id], signals[item.id])
-        for item in plant.devices.values()
+        for item in assembly.devices.values()
     }
     return Frame(state, tuple(values), point, signals, views)
 
 
-def _skip(plant: Plant, frame: Frame, period_us: int, until_us: int) -> Frame:
+def _skip(assembly: Assembly, frame: Frame, period_us: int, until_us: int) -> Frame:
     """Jump whole periods ahead, to less than one period before `until_us`."""
     start_us = frame.state.time_us
     shift_us = (until_us - start_us) // period_us * period_us
     if shift_us <= 0:
         return frame
-    heated = _pass(plant, frame, start_us + shift_us)
+    heated = _pass(assembly, frame, start_us + shift_us)
     devices = {
         device_id: {
             name: value + shift_us if name.endswith("_at_us") and isinstance(value, int) else value

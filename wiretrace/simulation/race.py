@@ -13,8 +13,8 @@ from typing import Final
 from wiretrace.catalogue.structure import DeviceState
 from wiretrace.errors import TooManyEvents, UnstableInstant
 from wiretrace.faults.devices import WrongSetting
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, run
-from wiretrace.simulation.plant import Plant
 from wiretrace.simulation.state import Action, State
 
 SLOWER: Final = 1.6
@@ -30,22 +30,22 @@ class Race:
     ends: tuple[str, ...]
 
 
-def find_races(plant: Plant, state: State, actions: Sequence[Action], until_us: int) -> tuple[Race, ...]:
+def find_races(assembly: Assembly, state: State, actions: Sequence[Action], until_us: int) -> tuple[Race, ...]:
     """The races of a run. Raises what `run` raises."""
-    trajectory = run(plant, state, actions, until_us)
+    trajectory = run(assembly, state, actions, until_us)
     found = []
-    for pair in _suspects(plant, trajectory):
-        ends = [_end_with_slower(plant, state, actions, until_us, device) for device in pair]
-        differ = tuple(name for name in plant.devices if ends[0].get(name) != ends[1].get(name))
+    for pair in _suspects(assembly, trajectory):
+        ends = [_end_with_slower(assembly, state, actions, until_us, device) for device in pair]
+        differ = tuple(name for name in assembly.devices if ends[0].get(name) != ends[1].get(name))
         if differ:
             found.append(Race(pair, differ))
     return tuple(found)
 
 
-def _suspects(plant: Plant, trajectory: Trajectory) -> list[tuple[str, str]]:
+def _suspects(assembly: Assembly, trajectory: Trajectory) -> list[tuple[str, str]]:
     """Pairs of armatures that travel at one time."""
     pairs: dict[tuple[str, str], None] = {}
-    movers = [item.id for item in plant.devices.values() if item.kind.racing]
+    movers = [item.id for item in assembly.devices.values() if item.kind.racing]
     for frame in trajectory.frames:
         moving = [name for name in movers if frame.state.devices[name]["moves_at_us"] is not None]
         pairs |= dict.fromkeys(combinations(moving, 2))
@@ -53,17 +53,17 @@ def _suspects(plant: Plant, trajectory: Trajectory) -> list[tuple[str, str]]:
 
 
 def _end_with_slower(
-    plant: Plant, state: State, actions: Sequence[Action], until_us: int, device: str
+    assembly: Assembly, state: State, actions: Sequence[Action], until_us: int, device: str
 ) -> Mapping[str, object]:
     """Where everything stands at the end when one armature is slow; how it fails, if it does."""
-    item = plant.devices[device]
+    item = assembly.devices[device]
     slow = [WrongSetting(device, name, min(200.0, float(item.params[name]) * SLOWER)) for name in item.kind.racing]
-    slower = Plant(plant.circuit, (*plant.faults, *slow))
+    slower = Assembly(assembly.circuit, (*assembly.faults, *slow))
     try:
         end = run(slower, state, actions, until_us)
     except (UnstableInstant, TooManyEvents) as error:
         return {device: error.message}
-    return {name: _stands(end.frames[-1], end.end.devices[name], name) for name in plant.devices}
+    return {name: _stands(end.frames[-1], end.end.devices[name], name) for name in assembly.devices}
 
 
 def _stands(frame: Frame, device: DeviceState, name: str) -> object:

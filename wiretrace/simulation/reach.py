@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from wiretrace.catalogue.structure import Role
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 DEAD_V = 0.5
 """Volts below which a winding feeds nothing."""
@@ -27,7 +27,7 @@ class Standing(StrEnum):
 class Path:
     """The way from a node to a pole of a source, the node first.
 
-    `branches` are numbers of the plant's branches in the order in which they are passed, and
+    `branches` are numbers of the assembly's branches in the order in which they are passed, and
     `loads` those of them that are loads. `pole` is None when there is no way to any source.
     """
 
@@ -47,29 +47,29 @@ class Reach:
     step: tuple[int | None, ...]
     """Branch that leads from the node one step nearer to its pole."""
 
-    def path(self, plant: Plant, node: int) -> Path:
+    def path(self, assembly: Assembly, node: int) -> Path:
         """The way from `node` to its pole."""
         nodes, branches = [node], []
         while (branch := self.step[nodes[-1]]) is not None:
-            ref = plant.branches[branch]
+            ref = assembly.branches[branch]
             branches.append(branch)
             nodes.append(ref.b if ref.a == nodes[-1] else ref.a)
-        loads = tuple(number for number in branches if plant.branches[number].role is Role.LOAD)
+        loads = tuple(number for number in branches if assembly.branches[number].role is Role.LOAD)
         return Path(self.standing[node], self.pole[node], tuple(nodes), tuple(branches), loads)
 
 
-def reach(plant: Plant, frame: Frame) -> Reach:
+def reach(assembly: Assembly, frame: Frame) -> Reach:
     """How every node is joined to the sources in a state.
 
     Ways through closed contacts, conductors and heaters come first; a way through loads is
     taken only where there is no other, and then the one of least impedance.
     """
-    poles = _poles(plant, frame)
-    count = len(plant.nodes)
+    poles = _poles(assembly, frame)
+    count = len(assembly.nodes)
     best: list[tuple[int, float] | None] = [None] * count
     step: list[int | None] = [None] * count
     pole: list[int | None] = [None] * count
-    neighbours = _neighbours(plant, frame)
+    neighbours = _neighbours(assembly, frame)
     heap: list[tuple[int, float, int, int, int | None]] = [(0, 0.0, node, node, None) for node in sorted(poles)]
     while heap:
         loads, ohm, node, source, came_by = heapq.heappop(heap)
@@ -78,7 +78,7 @@ def reach(plant: Plant, frame: Frame) -> Reach:
         best[node], step[node], pole[node] = (loads, ohm), came_by, source
         for branch, neighbour, impedance in neighbours[node]:
             if best[neighbour] is None:
-                is_load = plant.branches[branch].role is Role.LOAD
+                is_load = assembly.branches[branch].role is Role.LOAD
                 heapq.heappush(heap, (loads + is_load, ohm + impedance, neighbour, source, branch))
     standing = tuple(_standing(poles, best[node], pole[node]) for node in range(count))
     return Reach(standing, tuple(pole), tuple(step))
@@ -90,32 +90,32 @@ def _standing(poles: Mapping[int, Standing], best: tuple[int, float] | None, pol
     return poles[pole] if best[0] == 0 else Standing.LOAD
 
 
-def feeding(plant: Plant, frame: Frame) -> tuple[bool, ...]:
+def feeding(assembly: Assembly, frame: Frame) -> tuple[bool, ...]:
     """Whether each pole of each source feeds: a live pole counts only while its source is there."""
     found = []
-    for item in plant.devices.values():
+    for item in assembly.devices.values():
         for what, branch in item.kind.poles.values():
-            fed = frame.values[plant.branch_index(item.id, branch)] is not None
+            fed = frame.values[assembly.branch_index(item.id, branch)] is not None
             dead = item.kind.coupled and frame.signals[item.id][branch].rms_v < DEAD_V
             found.append((fed and not dead) or what != Standing.LIVE)
     return tuple(found)
 
 
-def _poles(plant: Plant, frame: Frame) -> dict[int, Standing]:
+def _poles(assembly: Assembly, frame: Frame) -> dict[int, Standing]:
     """Nodes that are poles of a source that feeds."""
     named = [
-        (plant.wiring.inner[item.id, terminal], Standing(what))
-        for item in plant.devices.values()
+        (assembly.wiring.inner[item.id, terminal], Standing(what))
+        for item in assembly.devices.values()
         for terminal, (what, _) in item.kind.poles.items()
     ]
-    return {node: what for (node, what), feeds in zip(named, feeding(plant, frame), strict=True) if feeds}
+    return {node: what for (node, what), feeds in zip(named, feeding(assembly, frame), strict=True) if feeds}
 
 
-def _neighbours(plant: Plant, frame: Frame) -> Sequence[Sequence[tuple[int, int, float]]]:
+def _neighbours(assembly: Assembly, frame: Frame) -> Sequence[Sequence[tuple[int, int, float]]]:
     """Per node the branches that conduct there, with the far node and the impedance in ohm."""
-    found: list[list[tuple[int, int, float]]] = [[] for _ in plant.nodes]
+    found: list[list[tuple[int, int, float]]] = [[] for _ in assembly.nodes]
     admittance = abs(frame.point.ac.admittance_s).tolist()
-    for number, (ref, size) in enumerate(zip(plant.branches, admittance, strict=True)):
+    for number, (ref, size) in enumerate(zip(assembly.branches, admittance, strict=True)):
         if size == 0 or ref.role is Role.SOURCE:
             continue
         found[ref.a].append((number, ref.b, 1 / size))

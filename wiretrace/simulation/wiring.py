@@ -118,7 +118,7 @@ class Wiring:
     def node_label(self, node: int) -> str:
         """A node as people write it: K1:13."""
         device_id, name = self.nodes[node]
-        return self.devices[device_id].clamp(name)
+        return self.devices[device_id].designated(name)
 
     def _part(self, end: End | None) -> tuple[int, int] | None:
         """Give a terminal that is parted another node inside its device; the outer node and the inner."""

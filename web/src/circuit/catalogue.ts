@@ -49,7 +49,7 @@ export class Catalogue {
   }
 
   /** Terminals as people write them in the circuit's convention: K1:13, or M1:T1. */
-  clamps(circuit: Circuit): (end: End) => string {
+  designations(circuit: Circuit): (end: End) => string {
     const devices = new Map(circuit.devices.map((device) => [device.id, device]));
     return (end) => {
       const device = devices.get(end.device);

@@ -91,18 +91,18 @@ function guard(circuit: Circuit, by: string, of: string, catalogue: Catalogue): 
   const { circuit: ready, part, ends } = spareContact(circuit, by, true, catalogue);
   const coil = coilOf(ready, of, catalogue);
   const sheet = sheetOf(ready, { device: of, part: coil.name });
-  const clamp = { device: of, terminal: coil.terminals[0] ?? "" };
+  const coilEnd = { device: of, terminal: coil.terminals[0] ?? "" };
   const [above, below] = ends;
-  const guards = wiresAt(ready, clamp).some((end) => isContactOf(ready, by, end, catalogue));
+  const guards = wiresAt(ready, coilEnd).some((end) => isContactOf(ready, by, end, catalogue));
   if (guards) throw new EditRefused("These two are interlocked already.");
   const { circuit: roomy, at } = roomBefore(ready, sheet, { device: of, part: coil.name }, catalogue);
   const placed = putOnSheet(roomy, sheet.id, by, part.name, at, catalogue);
   const moved = placed.conductors.map((wire) => ({
     ...wire,
-    a: sameEnd(wire.a, clamp) ? above : wire.a,
-    b: sameEnd(wire.b, clamp) ? above : wire.b,
+    a: sameEnd(wire.a, coilEnd) ? above : wire.a,
+    b: sameEnd(wire.b, coilEnd) ? above : wire.b,
   }));
-  return join({ ...placed, conductors: moved }, below, clamp);
+  return join({ ...placed, conductors: moved }, below, coilEnd);
 }
 
 const wiresAt = (circuit: Circuit, end: End): End[] =>

@@ -52,7 +52,7 @@ describe("what closes after a device is gone", () => {
     expect(left).toContain("s-1:14 s-2:13");
   });
 
-  it("keeps a potential whole that ran on over a clamp of the device", () => {
+  it("keeps a potential whole that ran on over a terminal of the device", () => {
     const chain = edited(
       row,
       put("lamp", "lamp", 20, 18),

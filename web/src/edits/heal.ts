@@ -5,14 +5,14 @@ import { type Circuit, type Conductor, type End, endKey, sameEnd } from "../circ
 
 /**
  * The wires that close the gaps a device would leave: a potential that only ran on over one of its
- * clamps stays whole, and where one of its contacts stood in a row the row is joined again.
+ * terminals stays whole, and where one of its contacts stood in a row the row is joined again.
  * With `only` a single part of it goes.
  */
 export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only?: string): Conductor[] {
   const device = circuit.devices.find((d) => d.id === id);
   if (!device) return [];
   const going = catalogue.parts(device).filter((part) => only === undefined || part.name === only);
-  const clamps = only === undefined ? catalogue.terminals(device) : going.flatMap((part) => part.terminals);
+  const own = only === undefined ? catalogue.terminals(device) : going.flatMap((part) => part.terminals);
   const leaving = new Set(going.map(({ name }) => name));
   const staying = contactsOf(circuit, catalogue)
     .filter((contact) => contact.device !== id || !leaving.has(contact.part))
@@ -21,7 +21,7 @@ export function healing(circuit: Circuit, id: string, catalogue: Catalogue, only
     .filter((part) => isLink(part))
     .flatMap((part) => inSeries(circuit, id, part.terminals, staying));
   const kept: Conductor[] = [];
-  for (const terminal of clamps) {
+  for (const terminal of own) {
     const here = { device: id, terminal };
     const others = circuit.conductors.flatMap((wire) => far(wire, here));
     others.slice(1).forEach(({ wire, end }, index) => {

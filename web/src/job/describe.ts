@@ -10,7 +10,7 @@ export function describe(hit: Hit): string {
         [conductor.a, conductor.b].some((end) => endKey(end) === endKey(hit.terminal.end)),
       );
       const { catalogue, circuit } = useDocument.getState();
-      const name = catalogue.clamps(circuit)(hit.terminal.end);
+      const name = catalogue.designations(circuit)(hit.terminal.end);
       return wires[0] ? `${name}, wire ${wires[0].net.number}` : `${name}, no wire`;
     }
     case "part":

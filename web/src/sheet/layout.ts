@@ -50,7 +50,7 @@ export function layOut(circuit: Circuit, catalogue: Catalogue, before?: Layout):
     const parts = placedParts(circuit, sheet, catalogue, old?.parts);
     return { sheet, parts, terminals: placedTerminals(parts), old };
   });
-  const clamp = catalogue.clamps(circuit);
+  const designation = catalogue.designations(circuit);
   const sheetOf = new Map<string, string>();
   for (const { sheet, terminals } of drawn) for (const end of terminals.keys()) sheetOf.set(end, sheet.title);
   const wired = drawn.map((page) => {
@@ -60,7 +60,7 @@ export function layOut(circuit: Circuit, catalogue: Catalogue, before?: Layout):
       page.parts,
       page.terminals,
       sheetOf,
-      clamp,
+      designation,
       nets,
       page.old?.wiring,
     );

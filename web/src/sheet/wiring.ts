@@ -61,7 +61,7 @@ export function wireSheet(
   parts: readonly PlacedPart[],
   terminals: ReadonlyMap<string, PlacedTerminal>,
   sheetOf: ReadonlyMap<string, string>,
-  clamp: (end: End) => string,
+  designation: (end: End) => string,
   nets: readonly Net[] = findNets(circuit),
   before?: Wiring,
 ): Wiring {
@@ -84,7 +84,7 @@ export function wireSheet(
             at,
             to: other,
             toSheet: sheetOf.get(endKey(other)),
-            note: `to ${clamp(other)}`,
+            note: `to ${designation(other)}`,
           });
       }
     }

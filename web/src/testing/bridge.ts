@@ -15,9 +15,9 @@ interface Asked {
 
 function seen(circuit: Circuit, catalogue: Catalogue) {
   const shown = (convention: Circuit["convention"]) => {
-    const clamp = catalogue.clamps({ ...circuit, convention });
+    const designation = catalogue.designations({ ...circuit, convention });
     return circuit.devices.flatMap((device) =>
-      catalogue.terminals(device).map((terminal) => clamp({ device: device.id, terminal })),
+      catalogue.terminals(device).map((terminal) => designation({ device: device.id, terminal })),
     );
   };
   return {

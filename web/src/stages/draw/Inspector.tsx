@@ -57,7 +57,7 @@ function Advice({ circuit }: { circuit: Circuit }) {
 function WireForm(props: { wire: Conductor; circuit: Circuit; catalogue: Catalogue }) {
   const { wire, circuit, catalogue } = props;
   const net = findNets(circuit).find((n) => n.conductors.includes(wire));
-  const name = catalogue.clamps(circuit);
+  const name = catalogue.designations(circuit);
   const set = (values: Extract<Edit, { type: "setConductor" }>["values"]): boolean =>
     edit({ type: "setConductor", conductor: wire.id, values });
   return (

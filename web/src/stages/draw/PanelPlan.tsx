@@ -61,7 +61,7 @@ function choose(circuit: Circuit, device: Device): void {
 function TerminalPlan({ circuit, catalogue, layout, chosen }: Props & { chosen: ReadonlySet<string> }) {
   const cursor = useView((view) => view.cursor);
   const nets = useMemo(() => netsByEnd(findNets(circuit)), [circuit]);
-  const clamp = catalogue.clamps(circuit);
+  const designation = catalogue.designations(circuit);
   const blocks = circuit.devices.filter((device) => catalogue.kind(device.kind)?.group === "terminal");
   const devices = chosen.size ? circuit.devices.filter(({ id }) => chosen.has(id)) : blocks;
   const ends = devices.flatMap((device) =>
@@ -96,11 +96,11 @@ function TerminalPlan({ circuit, catalogue, layout, chosen }: Props & { chosen: 
                       found && goTo(found.page.sheet.id, { x: found.terminal.x, y: found.terminal.y })
                     }
                   >
-                    {clamp(end)}
+                    {designation(end)}
                   </button>
                 </th>
                 <td>{nets.get(endKey(end))?.number ?? "–"}</td>
-                <td>{farEnds(circuit, end).map(clamp).join(", ") || "no wire"}</td>
+                <td>{farEnds(circuit, end).map(designation).join(", ") || "no wire"}</td>
               </tr>
             );
           })}

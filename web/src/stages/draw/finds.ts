@@ -41,8 +41,8 @@ export function finds(
   const [first, second] = selected.length === 2 ? selected : [];
   const said = first && second ? offersFor(circuit, catalogue, first, second).map(saying) : [];
   const doing = COMMAND_LIST.filter(({ when }) => when()).map(command);
-  const clamps = asked.includes(":") ? terminals(circuit, catalogue) : [];
-  return [...said, ...clamps, ...here, ...tools(catalogue), ...patterns, ...doing]
+  const named = asked.includes(":") ? terminals(circuit, catalogue) : [];
+  return [...said, ...named, ...here, ...tools(catalogue), ...patterns, ...doing]
     .filter(({ title }) => has(title))
     .sort((a, b) => rank(a) - rank(b));
 }
@@ -76,7 +76,7 @@ function parts(circuit: Circuit, catalogue: Catalogue): Target[] {
 }
 
 function terminals(circuit: Circuit, catalogue: Catalogue): Target[] {
-  const clamp = catalogue.clamps(circuit);
+  const designation = catalogue.designations(circuit);
   return circuit.devices.flatMap((device) =>
     catalogue.terminals(device).map((terminal): Target => {
       const end = { device: device.id, terminal };
@@ -84,7 +84,7 @@ function terminals(circuit: Circuit, catalogue: Catalogue): Target[] {
         const found = findTerminal(layOut(circuit, catalogue), end);
         if (found) goTo(found.page.sheet.id, { x: found.terminal.x, y: found.terminal.y });
       };
-      return { key: `terminal ${device.id}:${terminal}`, what: "terminal", title: clamp(end), go };
+      return { key: `terminal ${device.id}:${terminal}`, what: "terminal", title: designation(end), go };
     }),
   );
 }

@@ -125,7 +125,7 @@ export function promise(hit: Hit | null): string {
       : `${tool.title}: click an empty place. Esc lets go.`;
   }
   if (wireFrom)
-    return `Wire from ${catalogue.clamps(circuit)(wireFrom)}: choose the other terminal. Esc lets go.`;
+    return `Wire from ${catalogue.designations(circuit)(wireFrom)}: choose the other terminal. Esc lets go.`;
   if (hit?.kind === "terminal") return `${describe(hit)}: click to begin a wire.`;
   if (hit) return describe(hit);
   return "Choose a part on the left, or click a terminal to begin a wire.";

@@ -98,7 +98,7 @@ const exact = (volts: number): string => (volts < 1e-6 ? "0" : volts.toPrecision
 function ProbeChip(props: { hand: "red" | "black"; end: End | null; circuit: Circuit; next: boolean }) {
   const { hand, end } = props;
   const catalogue = useDocument((document) => document.catalogue);
-  const name = end && catalogue.clamps(props.circuit)(end);
+  const name = end && catalogue.designations(props.circuit)(end);
   const bench = useTheBench();
   return (
     <button

@@ -19,8 +19,8 @@ from wiretrace.catalogue.element import Value
 from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import Solution
 from wiretrace.network.topology import Complexes, Ints
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.plant import Plant
 
 METER_OHM: Final = 10e6
 SMALLEST: Final = 1e-5
@@ -49,23 +49,23 @@ class _Step:
     emf_v: complex
 
 
-def sweep(plant: Plant, frame: Frame, faults: Sequence[Fault]) -> Iterator[Floats]:
+def readings_under(assembly: Assembly, frame: Frame, faults: Sequence[Fault]) -> Iterator[Floats]:
     """For each fault the volts that a 10 Mohm meter would show between every two terminals.
 
     The state stays as it is: nothing moves. Rows and columns are the terminals in the order of
-    `terminal_nodes`. The plant must have no faults of its own. Raises SingularNetwork.
+    `terminal_nodes`. The assembly must have no faults of its own. Raises SingularNetwork.
     """
-    nodes = terminal_nodes(plant)
+    nodes = terminal_nodes(assembly)
     base = [_nodes(solution) for solution in _solutions(frame.point.ac, frame.point.dc)]
     for fault in faults:
-        yield _shown(_under(plant, frame, base, fault), nodes)
+        yield _shown(_under(assembly, frame, base, fault), nodes)
 
 
-def terminal_nodes(plant: Plant) -> list[int]:
+def terminal_nodes(assembly: Assembly) -> list[int]:
     """Nodes of all terminals, in the order of the document."""
     return [
-        plant.wiring.node_of[item.id, terminal.name]
-        for item in plant.devices.values()
+        assembly.wiring.node_of[item.id, terminal.name]
+        for item in assembly.devices.values()
         for terminal in item.structure.terminals
     ]
 
@@ -86,46 +86,48 @@ def _nodes(solution: Solution) -> _Nodes:
     return _Nodes(solution.potential_v, raised[shape.columns[0]] + transfer, shape.island)
 
 
-def _under(plant: Plant, frame: Frame, base: Sequence[_Nodes], fault: Fault) -> list[_Nodes]:
+def _under(assembly: Assembly, frame: Frame, base: Sequence[_Nodes], fault: Fault) -> list[_Nodes]:
     """Potentials and transfer matrices with the fault."""
     values = list(frame.values)
-    extra = [] if fault.parts() else list(fault.adds(plant.wiring))
+    extra = [] if fault.parts() else list(fault.adds(assembly.wiring))
     for added in extra:
         for index in added.replaces:
             values[index] = None
-    fault.disturb(values, plant.wiring)
+    fault.disturb(values, assembly.wiring)
     changed = [n for n, (new, old) in enumerate(zip(values, frame.values, strict=True)) if new is not old]
-    if not any(n in plant.equations.coupled for n in changed) and not fault.parts():
+    if not any(n in assembly.equations.coupled for n in changed) and not fault.parts():
         found = []
         for direct, nodes in zip((False, True), base, strict=False):
-            steps = [_step(plant, frame.values, values, n, direct) for n in changed]
-            admittance_s = plant.equations.admittance_s
+            steps = [_step(assembly, frame.values, values, n, direct) for n in changed]
+            admittance_s = assembly.equations.admittance_s
             steps += [_Step(-1, new.a, new.b, admittance_s(new.with_fault, direct), 0j) for new in extra]
-            after = _corrected(plant, frame.values, nodes, steps)
+            after = _corrected(assembly, frame.values, nodes, steps)
             if after is None:
                 break
             found.append(after)
         else:
             return found
     if not extra and not fault.parts():
-        point = plant.equations.solve(values, frame.point)
+        point = assembly.equations.solve(values, frame.point)
         return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
-    faulty = Plant(plant.circuit, [replace(fault, start_us=0, slot_us=0)])
+    faulty = Assembly(assembly.circuit, [replace(fault, start_us=0, slot_us=0)])
     point = faulty.equations.solve(faulty.values.in_state(frame.state))
     return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
 
 
 def _step(
-    plant: Plant, before: Sequence[Value | None], after: Sequence[Value | None], number: int, direct: bool
+    assembly: Assembly, before: Sequence[Value | None], after: Sequence[Value | None], number: int, direct: bool
 ) -> _Step:
-    ref, old, new = plant.branches[number], before[number], after[number]
-    rise = plant.equations.admittance_s(new, direct) - plant.equations.admittance_s(old, direct)
+    ref, old, new = assembly.branches[number], before[number], after[number]
+    rise = assembly.equations.admittance_s(new, direct) - assembly.equations.admittance_s(old, direct)
     source = old or new
     emf = 0j if source is None else complex(source.emf_dc_v) if direct else source.emf_v
     return _Step(number if new is None else -1, ref.a, ref.b, rise, emf)
 
 
-def _corrected(plant: Plant, values: Sequence[Value | None], nodes: _Nodes, steps: Sequence[_Step]) -> _Nodes | None:
+def _corrected(
+    assembly: Assembly, values: Sequence[Value | None], nodes: _Nodes, steps: Sequence[_Step]
+) -> _Nodes | None:
     """The nodes after all steps; None where a step would lose its digits."""
     opened: set[int] = set()
     for step in steps:
@@ -136,7 +138,7 @@ def _corrected(plant: Plant, values: Sequence[Value | None], nodes: _Nodes, step
             continue
         if step.opens >= 0:
             opened.add(step.opens)
-            island = _islands(plant, values, opened, steps)
+            island = _islands(assembly, values, opened, steps)
             if island[step.a] != island[step.b]:
                 # Nothing flows in the only way between two parts; they go on as they are, each by itself.
                 nodes = _Nodes(nodes.potential_v, nodes.transfer_ohm, island)
@@ -173,12 +175,12 @@ def _joined(nodes: _Nodes, step: _Step) -> _Nodes:
     return _Nodes(potential, transfer, np.where(there, nodes.island[step.a], nodes.island))
 
 
-def _islands(plant: Plant, values: Sequence[Value | None], opened: set[int], steps: Sequence[_Step]) -> Ints:
+def _islands(assembly: Assembly, values: Sequence[Value | None], opened: set[int], steps: Sequence[_Step]) -> Ints:
     """Parts of the network without the branches that were opened, with those that were added."""
-    closed = [ref for n, ref in enumerate(plant.branches) if n not in opened and values[n] is not None]
+    closed = [ref for n, ref in enumerate(assembly.branches) if n not in opened and values[n] is not None]
     a = [ref.a for ref in closed] + [step.a for step in steps if step.opens < 0]
     b = [ref.b for ref in closed] + [step.b for step in steps if step.opens < 0]
-    count = len(plant.nodes)
+    count = len(assembly.nodes)
     graph = coo_array((np.ones(len(a), dtype=np.int8), (a, b)), shape=(count, count))
     return connected_components(graph, directed=False)[1].astype(np.intp)
 

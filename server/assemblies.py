@@ -11,7 +11,7 @@ from typing import Final
 
 from wiretrace.circuit.document import Circuit
 from wiretrace.faults.fault import Fault
-from wiretrace.simulation.plant import Plant
+from wiretrace.simulation.assembly import Assembly
 
 MOST_BYTES: Final = 100_000_000
 
@@ -24,12 +24,12 @@ def reference(circuit: Circuit) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-class Plants:
-    """The plants used last, up to `most_bytes` in all."""
+class Assemblies:
+    """The assemblies used last, up to `most_bytes` in all."""
 
     def __init__(self, most_bytes: int = MOST_BYTES) -> None:
         self._most_bytes = most_bytes
-        self._known: OrderedDict[Key, Plant] = OrderedDict()
+        self._known: OrderedDict[Key, Assembly] = OrderedDict()
         self._circuits: OrderedDict[str, Circuit] = OrderedDict()
         self._sizes: dict[Key, int] = {}
 
@@ -40,20 +40,20 @@ class Plants:
             self._circuits.move_to_end(ref)
         return found
 
-    def plant(self, ref: str, circuit: Circuit, faults: Sequence[Fault]) -> Plant:
-        """The plant of a circuit with these faults, compiled if it is not known. Raises what Plant raises."""
+    def assembly(self, ref: str, circuit: Circuit, faults: Sequence[Fault]) -> Assembly:
+        """The assembly of a circuit with these faults, compiled if it is not known. Raises what Assembly raises."""
         key = (ref, tuple(faults))
-        plant = self._known.get(key)
-        if plant is None:
-            plant = self._known[key] = Plant(circuit, faults)
+        assembly = self._known.get(key)
+        if assembly is None:
+            assembly = self._known[key] = Assembly(circuit, faults)
             self._circuits[ref] = circuit
         self._known.move_to_end(key)
-        self._trim(key, plant)
-        return plant
+        self._trim(key, assembly)
+        return assembly
 
-    def _trim(self, key: Key, plant: Plant) -> None:
-        """Forget what was not used for longest. A plant grows while it is used."""
-        self._sizes[key] = plant.size_bytes
+    def _trim(self, key: Key, assembly: Assembly) -> None:
+        """Forget what was not used for longest. An assembly grows while it is used."""
+        self._sizes[key] = assembly.size_bytes
         while sum(self._sizes.values()) > self._most_bytes and len(self._known) > 1:
             gone, _ = self._known.popitem(last=False)
             del self._sizes[gone]

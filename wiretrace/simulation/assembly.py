@@ -22,7 +22,7 @@ BYTES_EACH: Final = 1_500
 """Memory for each node and branch, as measured."""
 
 
-class Plant:
+class Assembly:
     """A compiled circuit with the faults it may have. Raises InvalidCircuit when the circuit contradicts the
     catalogue or itself, UnknownTarget when a fault names nothing.
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from wiretrace.network.solve import OperatingPoint
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory
-from wiretrace.simulation.plant import Plant
 
 
 @dataclass(frozen=True)
@@ -33,21 +33,21 @@ NOTHING_A = 0.05
 """Amperes below which a clamp that waits for a start sees none."""
 
 
-def read_current(plant: Plant, point: OperatingPoint, conductors: Sequence[str]) -> Current:
+def read_current(assembly: Assembly, point: OperatingPoint, conductors: Sequence[str]) -> Current:
     """RMS current through the jaw, direct part included. Going and coming conductors cancel.
 
     Each conductor counts from its end `a` to its end `b`. Raises UnknownTarget for one that is
     not there.
     """
-    amperes = abs(sum((plant.conductor_a(point.ac, name) for name in conductors), 0j))
+    amperes = abs(sum((assembly.conductor_a(point.ac, name) for name in conductors), 0j))
     if point.dc is not None:
-        amperes = math.hypot(amperes, abs(sum((plant.conductor_a(point.dc, name) for name in conductors), 0j)))
+        amperes = math.hypot(amperes, abs(sum((assembly.conductor_a(point.dc, name) for name in conductors), 0j)))
     return Current(tuple(conductors), amperes, display(amperes))
 
 
-def capture_current(plant: Plant, trajectory: Trajectory, conductors: Sequence[str]) -> Capture:
+def capture_current(assembly: Assembly, trajectory: Trajectory, conductors: Sequence[str]) -> Capture:
     """Start-current and maximum capture over a run. Raises UnknownTarget."""
-    seen = [(read_current(plant, f.point, conductors).current_a, f.state.time_us) for f in trajectory.frames]
+    seen = [(read_current(assembly, f.point, conductors).current_a, f.state.time_us) for f in trajectory.frames]
     inrush = next((now for (before, _), (now, _) in pairwise(seen) if before < NOTHING_A < now), 0.0)
     largest, at_us = max(seen, key=lambda pair: pair[0])
     return Capture(tuple(conductors), inrush, largest, at_us)
