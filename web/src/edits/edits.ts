@@ -100,89 +100,79 @@ export type Edit =
   | { type: "setAside"; rule: string; key: string; note: string }
   | { type: "bringBack"; rule: string; key: string };
 
+type Handlers = {
+  readonly [T in Edit["type"]]: (
+    circuit: Circuit,
+    edit: Extract<Edit, { type: T }>,
+    catalogue: Catalogue,
+  ) => Circuit;
+};
+
+const HANDLERS: Handlers = {
+  place: (circuit, edit, catalogue) => place(circuit, edit, catalogue).circuit,
+  placePart: (circuit, edit, catalogue) =>
+    putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue),
+  inSeries: (circuit, edit, catalogue) => {
+    const { circuit: placed, device } = place(circuit, edit, catalogue);
+    return splitConductor(placed, edit.conductor, pairOf(placed, device, edit.part, catalogue));
+  },
+  partInSeries: (circuit, edit, catalogue) => {
+    const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
+    return splitConductor(placed, edit.conductor, pairOf(placed, edit.device, edit.part, catalogue));
+  },
+  inParallel: (circuit, edit, catalogue) => {
+    const { circuit: placed, device } = place(circuit, edit, catalogue);
+    return joinPairs(placed, edit.to, device, edit.part, catalogue);
+  },
+  partInParallel: (circuit, edit, catalogue) => {
+    const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
+    return joinPairs(placed, edit.to, edit.device, edit.part, catalogue);
+  },
+  join: (circuit, edit, catalogue) => joinByHand(circuit, edit.a, edit.b, catalogue),
+  move: (circuit, edit) => move(circuit, edit),
+  rename: (circuit, edit, catalogue) => rename(circuit, edit.device, edit.label, catalogue),
+  describe: (circuit, edit) =>
+    changeDevice(circuit, edit.device, (device) => ({
+      ...device,
+      function: edit.text.slice(0, 200),
+    })),
+  mount: (circuit, edit) =>
+    changeDevice(circuit, edit.device, (device) => ({ ...device, mounting: edit.mounting })),
+  setParam: (circuit, edit, catalogue) => setParam(circuit, edit, catalogue),
+  setConductor: (circuit, edit) => setConductor(circuit, edit.conductor, edit.values),
+  takeOff: (circuit, edit) =>
+    takeOff(circuit, (symbol) => symbol.device === edit.device && symbol.part === edit.part),
+  deleteDevice: (circuit, edit, catalogue) => deleteDevice(circuit, edit.device, catalogue),
+  deleteConductor: (circuit, edit) => dropConductors(circuit, (conductor) => conductor.id === edit.conductor),
+  deleteParts: (circuit, edit, catalogue) => deleteParts(circuit, edit.parts, catalogue),
+  changeKind: (circuit, edit, catalogue) => changeKind(circuit, edit, catalogue),
+  feed: (circuit, edit, catalogue) => feed(circuit, edit.from, edit.to, catalogue),
+  reverse: (circuit, edit, catalogue) => reverse(circuit, edit.first, edit.second, catalogue),
+  interlock: (circuit, edit, catalogue) => interlock(circuit, edit.first, edit.second, catalogue),
+  parallel: (circuit, edit, catalogue) =>
+    joinPairs(circuit, [edit.to], edit.part.device, edit.part.part, catalogue),
+  sealIn: (circuit, edit, catalogue) => sealIn(circuit, edit.button, edit.contactor, catalogue),
+  paste: (circuit, edit, catalogue) => paste(circuit, edit.clip, edit.sheet, edit.at, catalogue),
+  insert: (circuit, edit, catalogue) => insert(circuit, edit.circuit, catalogue),
+  addSheet: (circuit, edit) => addSheet(circuit, edit.kind),
+  renameSheet: (circuit, edit) => renameSheet(circuit, edit.sheet, edit.title),
+  deleteSheet: (circuit, edit) => deleteSheet(circuit, edit.sheet),
+  moveToSheet: (circuit, edit) => moveToSheet(circuit, edit.items, edit.sheet),
+  pull: (circuit, edit) => pull(circuit, edit.sheet, edit.routes),
+  show: (circuit, edit) => ({ ...circuit, convention: edit.convention }),
+  replace: (circuit, edit) => ({ ...edit.circuit, title: circuit.title }),
+  setAside: (circuit, { rule, key, note }) => ({
+    ...circuit,
+    set_aside: [...without(circuit, rule, key), { rule, key, note: note.trim().slice(0, 200) }],
+  }),
+  bringBack: (circuit, { rule, key }) => ({ ...circuit, set_aside: without(circuit, rule, key) }),
+};
+
+/** The findings that are set aside, but for one. */
+const without = (circuit: Circuit, rule: string, key: string): Circuit["set_aside"] =>
+  circuit.set_aside.filter((aside) => aside.rule !== rule || aside.key !== key);
+
 export function applyEdit(circuit: Circuit, edit: Edit, catalogue: Catalogue): Circuit {
-  switch (edit.type) {
-    case "place":
-      return place(circuit, edit, catalogue).circuit;
-    case "placePart":
-      return putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
-    case "inSeries": {
-      const { circuit: placed, device } = place(circuit, edit, catalogue);
-      return splitConductor(placed, edit.conductor, pairOf(placed, device, edit.part, catalogue));
-    }
-    case "partInSeries": {
-      const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
-      return splitConductor(placed, edit.conductor, pairOf(placed, edit.device, edit.part, catalogue));
-    }
-    case "inParallel": {
-      const { circuit: placed, device } = place(circuit, edit, catalogue);
-      return joinPairs(placed, edit.to, device, edit.part, catalogue);
-    }
-    case "partInParallel": {
-      const placed = putOnSheet(circuit, edit.sheet, edit.device, edit.part, edit.at, catalogue);
-      return joinPairs(placed, edit.to, edit.device, edit.part, catalogue);
-    }
-    case "join":
-      return joinByHand(circuit, edit.a, edit.b, catalogue);
-    case "move":
-      return move(circuit, edit);
-    case "rename":
-      return rename(circuit, edit.device, edit.label, catalogue);
-    case "describe":
-      return changeDevice(circuit, edit.device, (device) => ({
-        ...device,
-        function: edit.text.slice(0, 200),
-      }));
-    case "mount":
-      return changeDevice(circuit, edit.device, (device) => ({ ...device, mounting: edit.mounting }));
-    case "setParam":
-      return setParam(circuit, edit, catalogue);
-    case "setConductor":
-      return setConductor(circuit, edit.conductor, edit.values);
-    case "takeOff":
-      return takeOff(circuit, (symbol) => symbol.device === edit.device && symbol.part === edit.part);
-    case "deleteDevice":
-      return deleteDevice(circuit, edit.device, catalogue);
-    case "deleteConductor":
-      return dropConductors(circuit, (conductor) => conductor.id === edit.conductor);
-    case "deleteParts":
-      return deleteParts(circuit, edit.parts, catalogue);
-    case "changeKind":
-      return changeKind(circuit, edit, catalogue);
-    case "feed":
-      return feed(circuit, edit.from, edit.to, catalogue);
-    case "reverse":
-      return reverse(circuit, edit.first, edit.second, catalogue);
-    case "interlock":
-      return interlock(circuit, edit.first, edit.second, catalogue);
-    case "parallel":
-      return joinPairs(circuit, [edit.to], edit.part.device, edit.part.part, catalogue);
-    case "sealIn":
-      return sealIn(circuit, edit.button, edit.contactor, catalogue);
-    case "paste":
-      return paste(circuit, edit.clip, edit.sheet, edit.at, catalogue);
-    case "insert":
-      return insert(circuit, edit.circuit, catalogue);
-    case "addSheet":
-      return addSheet(circuit, edit.kind);
-    case "renameSheet":
-      return renameSheet(circuit, edit.sheet, edit.title);
-    case "deleteSheet":
-      return deleteSheet(circuit, edit.sheet);
-    case "moveToSheet":
-      return moveToSheet(circuit, edit.items, edit.sheet);
-    case "pull":
-      return pull(circuit, edit.sheet, edit.routes);
-    case "show":
-      return { ...circuit, convention: edit.convention };
-    case "replace":
-      return { ...edit.circuit, title: circuit.title };
-    case "setAside":
-    case "bringBack": {
-      const others = circuit.set_aside.filter((s) => s.rule !== edit.rule || s.key !== edit.key);
-      if (edit.type === "bringBack") return { ...circuit, set_aside: others };
-      const note = edit.note.trim().slice(0, 200);
-      return { ...circuit, set_aside: [...others, { rule: edit.rule, key: edit.key, note }] };
-    }
-  }
+  const handler = HANDLERS[edit.type] as (circuit: Circuit, edit: Edit, catalogue: Catalogue) => Circuit;
+  return handler(circuit, edit, catalogue);
 }

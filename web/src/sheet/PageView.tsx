@@ -31,64 +31,12 @@ interface Props {
 /** One sheet: frame, wires, parts, terminals, flags. */
 export const PageView = memo(function PageView(props: Props) {
   const { page, frame } = props;
-  const { frame: box, shift } = page;
+  const { shift } = page;
   const standing = (end: End): Standing | undefined => frame?.terminals[end.device]?.[end.terminal]?.standing;
-  const netStanding = (net: Net): Standing | undefined => net.ends[0] && standing(net.ends[0]);
   return (
     <g transform={`translate(${shift.x} ${shift.y})`}>
-      <rect
-        className="page"
-        x={box.left}
-        y={box.top - TITLE_HEIGHT}
-        width={box.right - box.left}
-        height={box.bottom - box.top + TITLE_HEIGHT}
-      />
-      {props.grid && (
-        <rect
-          className="page-grid"
-          x={box.left}
-          y={box.top}
-          width={box.right - box.left}
-          height={box.bottom - box.top}
-        />
-      )}
-      <text className="page-title" x={box.left + 1.2} y={box.top - TITLE_HEIGHT + 2}>
-        {page.sheet.title}
-      </text>
-      <g aria-hidden>
-        {page.scale.map(({ number, x, y }) => (
-          <text key={number} className="column" x={x} y={y}>
-            {number}
-          </text>
-        ))}
-        {page.lists.map((list) => (
-          <text key={list.key} className="contacts" data-contacts={list.key}>
-            {list.lines.map((line, index) => (
-              <tspan key={line} x={list.x} y={list.y + index * LINE}>
-                {line}
-              </tspan>
-            ))}
-          </text>
-        ))}
-      </g>
-      {page.wiring.runs.map(
-        (run) =>
-          run.conductor.id === props.selectedWire && (
-            <path
-              key={run.conductor.id}
-              className="wire-hit selected"
-              d={`M${run.points.map(({ x, y }) => `${x} ${y}`).join("L")}`}
-            />
-          ),
-      )}
-      {page.wiring.nets.map(({ net, path, dots }) => (
-        <g key={net.conductors[0]?.id} data-wire={net.number} data-standing={netStanding(net)}>
-          <path className={`wire ${netStanding(net) ?? ""}`} d={path} />
-          {dots.map(({ x, y }) => (
-            <circle key={`${x},${y}`} className={`dot ${netStanding(net) ?? ""}`} cx={x} cy={y} r={0.3} />
-          ))}
-        </g>
-      ))}
+      <Paper page={page} grid={props.grid} />
+      <Wires page={page} standing={standing} selected={props.selectedWire} />
       {page.parts.map((part) => (
         <PartView
           key={part.key}
@@ -102,20 +50,7 @@ export const PageView = memo(function PageView(props: Props) {
           coilAt={props.coils.get(part.key)}
         />
       ))}
-      {page.wiring.nets.map(
-        ({ net, number }) =>
-          number && (
-            <text
-              key={net.conductors[0]?.id}
-              className="wire-number"
-              x={number.upright ? number.x - 0.35 : number.x}
-              y={number.upright ? number.y + 0.3 : number.y - 0.35}
-              textAnchor={number.upright ? "end" : "middle"}
-            >
-              {net.number}
-            </text>
-          ),
-      )}
+      <WireNumbers page={page} />
       {flagsByTerminal(page.wiring.flags).map((flags) => (
         <FlagView
           key={flags[0]?.conductor.id}
@@ -219,5 +154,103 @@ function FlagView(props: {
         </text>
       ))}
     </g>
+  );
+}
+
+/** The paper: frame, grid, title, numbers along the edge, lists of contacts. */
+function Paper({ page, grid }: { page: Page; grid: boolean }) {
+  const { frame: box } = page;
+  return (
+    <>
+      <rect
+        className="page"
+        x={box.left}
+        y={box.top - TITLE_HEIGHT}
+        width={box.right - box.left}
+        height={box.bottom - box.top + TITLE_HEIGHT}
+      />
+      {grid && (
+        <rect
+          className="page-grid"
+          x={box.left}
+          y={box.top}
+          width={box.right - box.left}
+          height={box.bottom - box.top}
+        />
+      )}
+      <text className="page-title" x={box.left + 1.2} y={box.top - TITLE_HEIGHT + 2}>
+        {page.sheet.title}
+      </text>
+      <g aria-hidden>
+        {page.scale.map(({ number, x, y }) => (
+          <text key={number} className="column" x={x} y={y}>
+            {number}
+          </text>
+        ))}
+        {page.lists.map((list) => (
+          <text key={list.key} className="contacts" data-contacts={list.key}>
+            {list.lines.map((line, index) => (
+              <tspan key={line} x={list.x} y={list.y + index * LINE}>
+                {line}
+              </tspan>
+            ))}
+          </text>
+        ))}
+      </g>
+    </>
+  );
+}
+
+interface WiresProps {
+  readonly page: Page;
+  readonly standing: (end: End) => Standing | undefined;
+  readonly selected: string | undefined;
+}
+
+/** Wires by potential, and the one that is selected. */
+function Wires({ page, standing, selected }: WiresProps) {
+  const netStanding = (net: Net): Standing | undefined => net.ends[0] && standing(net.ends[0]);
+  return (
+    <>
+      {page.wiring.runs.map(
+        (run) =>
+          run.conductor.id === selected && (
+            <path
+              key={run.conductor.id}
+              className="wire-hit selected"
+              d={`M${run.points.map(({ x, y }) => `${x} ${y}`).join("L")}`}
+            />
+          ),
+      )}
+      {page.wiring.nets.map(({ net, path, dots }) => (
+        <g key={net.conductors[0]?.id} data-wire={net.number} data-standing={netStanding(net)}>
+          <path className={`wire ${netStanding(net) ?? ""}`} d={path} />
+          {dots.map(({ x, y }) => (
+            <circle key={`${x},${y}`} className={`dot ${netStanding(net) ?? ""}`} cx={x} cy={y} r={0.3} />
+          ))}
+        </g>
+      ))}
+    </>
+  );
+}
+
+function WireNumbers({ page }: { page: Page }) {
+  return (
+    <>
+      {page.wiring.nets.map(
+        ({ net, number }) =>
+          number && (
+            <text
+              key={net.conductors[0]?.id}
+              className="wire-number"
+              x={number.upright ? number.x - 0.35 : number.x}
+              y={number.upright ? number.y + 0.3 : number.y - 0.35}
+              textAnchor={number.upright ? "end" : "middle"}
+            >
+              {net.number}
+            </text>
+          ),
+      )}
+    </>
   );
 }

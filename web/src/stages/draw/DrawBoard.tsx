@@ -28,8 +28,6 @@ const never = (): boolean => false;
 export function DrawBoard({ layout, circuit, catalogue }: Props) {
   const view = useView();
   const { tool, wireFrom, selection, hover, drag, box, pull } = view;
-  const pressed = useRef<Hit | null>(null);
-  const keepMany = useRef(false);
   const selected = useMemo(
     () => (selection?.kind === "parts" ? new Set(selection.parts.map(partKey)) : NOTHING),
     [selection],
@@ -42,6 +40,48 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
   useCommandKeys(COMMAND_LIST);
   useEffect(() => pruneSelection(circuit), [circuit]);
 
+  const hands = useDrawingHands(layout, selected);
+  return (
+    <Board layout={layout} label="Drawing board" placing={tool !== null} boxes {...hands} describe={describe}>
+      <GridDots />
+      <g data-pages>
+        {layout.pages.map((page) => (
+          <PageView
+            key={page.sheet.id}
+            page={page}
+            catalogue={catalogue}
+            frame={undefined}
+            grid
+            chattering={NOTHING}
+            selectedParts={selected}
+            selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}
+            pointedPart={hover?.kind === "part" ? hover.part.key : undefined}
+            pointedTerminal={
+              wireFrom
+                ? endKey(wireFrom)
+                : hover?.kind === "terminal" && !tool
+                  ? endKey(hover.terminal.end)
+                  : undefined
+            }
+            workable={never}
+            coils={layout.coils}
+            marked={marked}
+          />
+        ))}
+      </g>
+      {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}
+      {wireFrom && hover && <Rubber layout={layout} from={wireFrom} hit={hover} />}
+      {drag && <DragGhost layout={layout} />}
+      {box && <BoxGhost layout={layout} />}
+      {pull && <PullGhost layout={layout} />}
+    </Board>
+  );
+}
+
+/** What hands do on the drawing: click, drag, draw a box, pull a wire; by pointer or by key. */
+function useDrawingHands(layout: Layout, selected: ReadonlySet<string>) {
+  const pressed = useRef<Hit | null>(null);
+  const keepMany = useRef(false);
   const onPress = (hit: Hit, how: { byKey: boolean; latch: boolean }): void => {
     const now = useView.getState();
     keepMany.current = how.latch || now.adding;
@@ -96,58 +136,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     else return false;
     return true;
   };
-  return (
-    <Board
-      layout={layout}
-      label="Drawing board"
-      placing={tool !== null}
-      boxes
-      onPress={onPress}
-      onRelease={onRelease}
-      onHover={onHover}
-      onKey={onKey}
-      describe={describe}
-    >
-      <defs>
-        <pattern id="grid-dots" width={2} height={2} patternUnits="userSpaceOnUse">
-          <circle className="grid-dot" cx={0} cy={0} r={0.11} />
-          <circle className="grid-dot" cx={2} cy={0} r={0.11} />
-          <circle className="grid-dot" cx={0} cy={2} r={0.11} />
-          <circle className="grid-dot" cx={2} cy={2} r={0.11} />
-        </pattern>
-      </defs>
-      <g data-pages>
-        {layout.pages.map((page) => (
-          <PageView
-            key={page.sheet.id}
-            page={page}
-            catalogue={catalogue}
-            frame={undefined}
-            grid
-            chattering={NOTHING}
-            selectedParts={selected}
-            selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}
-            pointedPart={hover?.kind === "part" ? hover.part.key : undefined}
-            pointedTerminal={
-              wireFrom
-                ? endKey(wireFrom)
-                : hover?.kind === "terminal" && !tool
-                  ? endKey(hover.terminal.end)
-                  : undefined
-            }
-            workable={never}
-            coils={layout.coils}
-            marked={marked}
-          />
-        ))}
-      </g>
-      {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}
-      {wireFrom && hover && <Rubber layout={layout} from={wireFrom} hit={hover} />}
-      {drag && <DragGhost layout={layout} />}
-      {box && <BoxGhost layout={layout} />}
-      {pull && <PullGhost layout={layout} />}
-    </Board>
-  );
+  return { onPress, onHover, onRelease, onKey };
 }
 
 const isSelected = (hit: Hit & { kind: "part" }): boolean =>
@@ -205,4 +194,17 @@ function selectIn(layout: Layout): void {
     })
     .map(({ device, part }) => ({ device: device.id, part: part.name }));
   setView({ selection: parts.length ? { kind: "parts", parts } : null });
+}
+
+function GridDots() {
+  return (
+    <defs>
+      <pattern id="grid-dots" width={2} height={2} patternUnits="userSpaceOnUse">
+        <circle className="grid-dot" cx={0} cy={0} r={0.11} />
+        <circle className="grid-dot" cx={2} cy={0} r={0.11} />
+        <circle className="grid-dot" cx={0} cy={2} r={0.11} />
+        <circle className="grid-dot" cx={2} cy={2} r={0.11} />
+      </pattern>
+    </defs>
+  );
 }

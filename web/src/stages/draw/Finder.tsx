@@ -22,16 +22,7 @@ export function Finder() {
     () => finds(circuit, catalogue, words, selectedParts(selection)).slice(0, MOST),
     [circuit, catalogue, words, selection],
   );
-  useEffect(() => {
-    const onKeyDown = (event: KeyboardEvent): void => {
-      const typing = event.target instanceof HTMLElement && event.target.closest("input, select, textarea");
-      if (event.key !== "/" || typing) return;
-      event.preventDefault();
-      field.current?.focus();
-    };
-    window.addEventListener("keydown", onKeyDown);
-    return () => window.removeEventListener("keydown", onKeyDown);
-  }, []);
+  useSlash(field);
   const take = (target: Target | undefined, add: boolean): void => {
     if (!target) return;
     setWords("");
@@ -67,24 +58,51 @@ export function Finder() {
           event.preventDefault();
         }}
       />
-      <div id={list} className="finds" role="listbox" aria-label="Found" hidden={found.length === 0}>
-        {found.map((target, index) => (
-          <div
-            key={target.key}
-            id={`${list}-${index}`}
-            role="option"
-            aria-selected={index === at}
-            tabIndex={-1}
-            onPointerDown={(event) => {
-              event.preventDefault();
-              take(target, event.shiftKey);
-            }}
-          >
-            <span className="finds-what">{target.what}</span>
-            {target.title}
-          </div>
-        ))}
-      </div>
+      <Found id={list} found={found} at={at} onTake={take} />
     </Box>
+  );
+}
+
+/** The key "/" goes to the field, unless another has the focus. */
+function useSlash(field: React.RefObject<HTMLInputElement | null>): void {
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent): void => {
+      const typing = event.target instanceof HTMLElement && event.target.closest("input, select, textarea");
+      if (event.key !== "/" || typing) return;
+      event.preventDefault();
+      field.current?.focus();
+    };
+    window.addEventListener("keydown", onKeyDown);
+    return () => window.removeEventListener("keydown", onKeyDown);
+  }, [field]);
+}
+
+interface FoundProps {
+  readonly id: string;
+  readonly found: readonly Target[];
+  readonly at: number;
+  readonly onTake: (target: Target, add: boolean) => void;
+}
+
+function Found({ id, found, at, onTake }: FoundProps) {
+  return (
+    <div id={id} className="finds" role="listbox" aria-label="Found" hidden={found.length === 0}>
+      {found.map((target, index) => (
+        <div
+          key={target.key}
+          id={`${id}-${index}`}
+          role="option"
+          aria-selected={index === at}
+          tabIndex={-1}
+          onPointerDown={(event) => {
+            event.preventDefault();
+            onTake(target, event.shiftKey);
+          }}
+        >
+          <span className="finds-what">{target.what}</span>
+          {target.title}
+        </div>
+      ))}
+    </div>
   );
 }

@@ -3,7 +3,7 @@ import { chatteringNow } from "../../bench/bench";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
 import { letGoOf, mainOperation, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
-import { type Device, endKey, type Operation } from "../../circuit/types";
+import { type Device, endKey, type Frame, type Operation } from "../../circuit/types";
 import { describe } from "../../job/describe";
 import { Board } from "../../sheet/Board";
 import type { Hit, Layout } from "../../sheet/layout";
@@ -22,14 +22,12 @@ const NOTHING: ReadonlySet<string> = new Set();
 
 /** The sheets under power: hold a symbol to work it, click a terminal to put a probe there. */
 export function RunBoard({ layout, catalogue }: Props) {
-  const bench = useTheBench();
   const frame = useFrame();
   const red = useBench((bench) => bench.red);
   const black = useBench((bench) => bench.black);
   const explanation = useBench((bench) => bench.explanation);
   const chatters = useBench((bench) => bench.chatters);
   const hover = useView((view) => view.hover);
-  const held = useRef<{ device: Device; operation: Operation; byKey: boolean } | null>(null);
   const chattering = useMemo(
     () => (chatters.length && frame ? chatteringNow(chatters, frame.time_us) : NOTHING),
     [chatters, frame],
@@ -40,36 +38,15 @@ export function RunBoard({ layout, catalogue }: Props) {
     [catalogue],
   );
 
-  const onPress = (hit: Hit, how: { latch: boolean; byKey: boolean }): void => {
-    if (hit.kind === "terminal") bench.probe(hit.terminal.end);
-    if (hit.kind !== "part") return;
-    const operation = mainOperation(hit.part.device, catalogue, frame);
-    if (!operation) return;
-    held.current = { device: hit.part.device, operation, byKey: how.byKey };
-    press(bench, hit.part.device, operation, frame, how.latch);
-  };
-  const onRelease = (_hit: Hit | undefined, how: { byKey: boolean }): void => {
-    // The keyboard may go elsewhere while the pointer goes on holding, and the other way round.
-    if (!held.current || held.current.byKey !== how.byKey) return;
-    letGoOf(bench, held.current.device.id, held.current.operation);
-    held.current = null;
-  };
-  const onKey = (key: string, hit: Hit | undefined): boolean => {
-    const hand = key === "r" ? "red" : key === "b" ? "black" : undefined;
-    if (!hand || hit?.kind !== "terminal") return false;
-    bench.probe(hit.terminal.end, hand);
-    return true;
-  };
+  const hands = useHands(catalogue, frame);
   const pointed = hover?.kind === "part" && workable(hover.part) ? hover.part.key : undefined;
   return (
     <Board
       layout={layout}
       label="Circuit under power"
       placing={false}
-      onPress={onPress}
-      onRelease={onRelease}
+      {...hands}
       onHover={(hit) => setView({ hover: hit ?? null })}
-      onKey={onKey}
       describe={describe}
     >
       {layout.pages.map((page) => (
@@ -98,4 +75,31 @@ export function RunBoard({ layout, catalogue }: Props) {
       <ProbeTip layout={layout} end={black} hand="black" />
     </Board>
   );
+}
+
+/** What hands do on the board: work a symbol while it is held, put a probe on a terminal. */
+function useHands(catalogue: Catalogue, frame: Frame | undefined) {
+  const bench = useTheBench();
+  const held = useRef<{ device: Device; operation: Operation; byKey: boolean } | null>(null);
+  const onPress = (hit: Hit, how: { latch: boolean; byKey: boolean }): void => {
+    if (hit.kind === "terminal") bench.probe(hit.terminal.end);
+    if (hit.kind !== "part") return;
+    const operation = mainOperation(hit.part.device, catalogue, frame);
+    if (!operation) return;
+    held.current = { device: hit.part.device, operation, byKey: how.byKey };
+    press(bench, hit.part.device, operation, frame, how.latch);
+  };
+  const onRelease = (_hit: Hit | undefined, how: { byKey: boolean }): void => {
+    // The keyboard may go elsewhere while the pointer goes on holding, and the other way round.
+    if (!held.current || held.current.byKey !== how.byKey) return;
+    letGoOf(bench, held.current.device.id, held.current.operation);
+    held.current = null;
+  };
+  const onKey = (key: string, hit: Hit | undefined): boolean => {
+    const hand = key === "r" ? "red" : key === "b" ? "black" : undefined;
+    if (!hand || hit?.kind !== "terminal") return false;
+    bench.probe(hit.terminal.end, hand);
+    return true;
+  };
+  return { onPress, onRelease, onKey };
 }

@@ -1,0 +1,121 @@
+import type { KeyboardEvent, PointerEvent, WheelEvent } from "react";
+import type { Point } from "../circuit/types";
+import type { BoardProps } from "./Board";
+import { awayFrom, type BoardWindow, usePan } from "./boardWindow";
+import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
+import { setView, useView } from "./view";
+import { wheelFactor } from "./window";
+
+/** A finger that moves less than this taps, in pixels. */
+const TAP_PX = 6;
+/** By how much a key or a button brings the drawing nearer. */
+export const STEP = 1.4;
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+};
+
+/** The pointer: it presses, hovers, pans, and its wheel zooms. */
+export function usePointer(props: BoardProps, window: BoardWindow) {
+  const { layout } = props;
+  const pan = usePan(window);
+  return {
+    onPointerDown: (event: PointerEvent): void => {
+      const hit = hitAt(layout, window.place(event));
+      window.svg.current?.setPointerCapture(event.pointerId);
+      const boxes = props.boxes && hit && event.pointerType !== "touch" && !event.altKey;
+      if (event.button === 1 || !hit || (hit.kind === "paper" && !props.placing && !boxes)) pan.begin(event);
+      if (hit && event.button === 0 && !(pan.began() && props.boxes))
+        props.onPress(hit, { latch: event.shiftKey, byKey: false });
+    },
+    onPointerMove: (event: PointerEvent): void => {
+      if (pan.began() && event.buttons) pan.slide(event);
+      else props.onHover(hitAt(layout, window.place(event)));
+    },
+    onPointerUp: (event: PointerEvent): void => {
+      const start = pan.began();
+      pan.settle(event);
+      const hit = hitAt(layout, window.place(event));
+      // A tap on paper, which might have become a pan, is a press after all.
+      const still = start && Math.hypot(...awayFrom(start, event)) < TAP_PX;
+      if (still && props.boxes && hit) props.onPress(hit, { latch: event.shiftKey, byKey: false });
+      props.onRelease(hit, { byKey: false });
+    },
+    onPointerCancel: (): void => {
+      pan.settle(undefined);
+      props.onRelease(undefined, { byKey: false });
+    },
+    onPointerLeave: (): void => props.onHover(undefined),
+    onWheel: (event: WheelEvent): void => window.zoom(window.place(event), wheelFactor(event.deltaY)),
+    onDoubleClick: (): void => window.show(null),
+  };
+}
+
+/** The keyboard: a cursor that goes from place to place and acts there. */
+export function useCursorKeys(props: BoardProps, window: BoardWindow) {
+  const { layout } = props;
+  const cursor = useView((view) => view.cursor);
+  const page = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
+  const hitHere = (): Hit | undefined => (page && cursor ? hitOnPage(page, cursor.at) : undefined);
+  const moveTo = (to: Page, at: Point): void => {
+    const { frame } = to;
+    const inside = {
+      x: Math.min(Math.max(at.x, frame.left), frame.right),
+      y: Math.min(Math.max(at.y, frame.top), frame.bottom),
+    };
+    const hit = hitOnPage(to, inside);
+    setView({ cursor: { sheet: to.sheet.id, at: inside }, hover: hit, said: props.describe(hit) });
+    props.onHover(hit);
+    window.follow(to, inside);
+  };
+  const byArrow = ([dx, dy]: readonly [number, number], far: number, first: Page): void => {
+    if (page && cursor) moveTo(page, { x: cursor.at.x + dx * far, y: cursor.at.y + dy * far });
+    else moveTo(first, { x: 8, y: 8 });
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const [first] = layout.pages;
+    const { key } = event;
+    const step = ARROWS[key];
+    if ((!first || event.repeat || event.ctrlKey || event.metaKey) && !step) return;
+    const hit = hitHere();
+    if (step && first) byArrow(step, event.shiftKey ? 4 : 1, first);
+    else if ((key === "Enter" || key === " ") && hit)
+      props.onPress(hit, { latch: event.shiftKey, byKey: true });
+    else if ((key === "n" || key === "p") && first) jump(layout, cursor, key === "n" ? 1 : -1, moveTo);
+    else if (key === "s" && first) {
+      const index = page ? layout.pages.indexOf(page) : -1;
+      moveTo(layout.pages[(index + 1) % layout.pages.length] ?? first, { x: 8, y: 8 });
+    } else if (key === "+" || key === "-") window.zoom(window.middle(), key === "+" ? 1 / STEP : STEP);
+    else if (key === "0") window.show(null);
+    else if (!props.onKey(key, hit)) return;
+    event.preventDefault();
+  };
+  return {
+    onKeyDown,
+    onKeyUp: (event: KeyboardEvent): void => {
+      if (event.key === "Enter" || event.key === " ") props.onRelease(hitHere(), { byKey: true });
+    },
+    onBlur: (): void => props.onRelease(undefined, { byKey: true }),
+  };
+}
+
+/** Go to the next or previous terminal, sheet by sheet, from left to right and top to bottom. */
+function jump(
+  layout: Layout,
+  cursor: { sheet: string; at: Point } | null,
+  by: 1 | -1,
+  go: (page: Page, at: Point) => void,
+): void {
+  const all = layout.pages.flatMap((page) =>
+    [...page.terminals.values()]
+      .sort((p, q) => p.x - q.x || p.y - q.y)
+      .map((terminal) => ({ page, x: terminal.x, y: terminal.y })),
+  );
+  const here = all.findIndex(
+    ({ page, x, y }) => page.sheet.id === cursor?.sheet && x === cursor.at.x && y === cursor.at.y,
+  );
+  const next = all[(here + by + all.length) % all.length];
+  if (next) go(next.page, { x: next.x, y: next.y });
+}

@@ -1,0 +1,130 @@
+import { type RefObject, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
+import type { Point } from "../circuit/types";
+import type { Layout, Page } from "./layout";
+import { useView } from "./view";
+import { around, type BoardPoint, following, type ScreenPoint, type Window, zoomed } from "./window";
+
+export const MARGIN = 1.5;
+/** The drawing is twice as wide and high as what is seen of it, so that it can slide by a quarter of itself. */
+const SLACK = 0.22;
+/** Width of the view after going to a place, in modules. */
+const CLOSE_UP = 60;
+
+interface OnScreen {
+  readonly clientX: number;
+  readonly clientY: number;
+}
+
+export const onBoard = ({ shift }: Page, at: Point): BoardPoint => ({ x: at.x + shift.x, y: at.y + shift.y });
+const placeOf = (event: OnScreen): ScreenPoint => ({ x: event.clientX, y: event.clientY });
+
+/** How far the pointer has come, in pixels. */
+export const awayFrom = (from: ScreenPoint, event: OnScreen): [number, number] => [
+  event.clientX - from.x,
+  event.clientY - from.y,
+];
+
+export interface BoardWindow {
+  readonly svg: RefObject<SVGSVGElement | null>;
+  /** What is seen of the board. */
+  readonly shown: Window;
+  readonly show: (window: Window | null) => void;
+  /** Keep a place in sight, if not all is. */
+  readonly follow: (page: Page, at: Point) => void;
+  readonly zoom: (at: BoardPoint, factor: number) => void;
+  readonly middle: () => BoardPoint;
+  /** Where an event is on the board. */
+  readonly place: (event: OnScreen) => BoardPoint;
+}
+
+/** Which part of the board is seen: all of it, or what was zoomed to, or gone to. */
+export function useBoardWindow(layout: Layout): BoardWindow {
+  const svg = useRef<SVGSVGElement>(null);
+  const [near, setNear] = useState<Window | null>(null);
+  const whole = {
+    x: -MARGIN,
+    y: -MARGIN,
+    width: layout.width + 2 * MARGIN,
+    height: layout.height + 2 * MARGIN,
+  };
+  const shown = near ?? whole;
+  const goTo = useView((view) => view.goTo);
+  const cursor = useView((view) => view.cursor);
+  const gone = useRef(goTo?.count);
+  const pageOf = (sheet: string | undefined) => layout.pages.find((page) => page.sheet.id === sheet);
+  useEffect(() => {
+    const page = pageOf(goTo?.sheet);
+    if (!page || !goTo || goTo.count === gone.current) return;
+    gone.current = goTo.count;
+    setNear(around(shown, onBoard(page, goTo.at), CLOSE_UP));
+  });
+  const sheets = layout.pages.map(({ sheet }) => sheet.id).join();
+  const drawn = useRef(sheets);
+  useEffect(() => {
+    // A view of other sheets would show some place of these.
+    if (drawn.current !== sheets) setNear(null);
+    drawn.current = sheets;
+  }, [sheets]);
+  const place = (event: OnScreen): BoardPoint => {
+    const matrix = svg.current?.getScreenCTM()?.inverse();
+    if (!matrix) return { x: 0, y: 0 };
+    const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+    return { x, y };
+  };
+  const middle = (): BoardPoint => {
+    const page = pageOf(cursor?.sheet);
+    if (page && cursor) return onBoard(page, cursor.at);
+    return { x: shown.x + shown.width / 2, y: shown.y + shown.height / 2 };
+  };
+  return {
+    svg,
+    shown,
+    show: setNear,
+    follow: (page, at) => near && setNear(following(near, onBoard(page, at))),
+    zoom: (at, factor) => setNear(zoomed(shown, at, factor, whole)),
+    middle,
+    place,
+  };
+}
+
+/** Where a pan began, on the screen, and what was shown then. */
+interface Pan {
+  readonly from: ScreenPoint;
+  readonly window: Window;
+}
+
+/** Sliding the drawing: it slides as a picture, and is drawn anew when it comes to rest, or near its edge. */
+export function usePan({ svg, shown, show }: BoardWindow) {
+  const pan = useRef<Pan | null>(null);
+  const settle = (event: OnScreen | undefined): Window | undefined => {
+    const [start, drawing] = [pan.current, svg.current];
+    pan.current = null;
+    if (!start || !drawing) return undefined;
+    const unit = 1 / (drawing.getScreenCTM()?.a ?? 1);
+    const [dx, dy] = event ? awayFrom(start.from, event) : [0, 0];
+    const window = { ...start.window, x: start.window.x - dx * unit, y: start.window.y - dy * unit };
+    if (dx || dy) flushSync(() => show(window));
+    drawing.style.transform = "";
+    return window;
+  };
+  const slide = (event: OnScreen): void => {
+    const drawing = svg.current;
+    if (!pan.current || !drawing) return;
+    const [dx, dy] = awayFrom(pan.current.from, event);
+    drawing.style.transform = `translate(${dx}px, ${dy}px)`;
+    const { width, height } = drawing.getBoundingClientRect();
+    if (Math.abs(dx) < width * SLACK && Math.abs(dy) < height * SLACK) return;
+    const window = settle(event);
+    if (window) pan.current = { from: placeOf(event), window };
+  };
+  return {
+    begin: (event: OnScreen): void => {
+      pan.current = { from: placeOf(event), window: shown };
+    },
+    /** Where the pan that is going on began. */
+    began: (): ScreenPoint | undefined => pan.current?.from,
+    slide,
+    settle,
+  };
+}
