@@ -11,6 +11,7 @@ from pydantic import Field, StringConstraints, model_validator
 from server.api.bodies import CheckedCircuit
 from server.assemblies import Assemblies, reference
 from server.faults import Faults, SealedName, seal, sealed_faults, without_places
+from server.frames import Frames
 from server.problems import UnknownName, Withheld
 from wiretrace.circuit.document import Frozen
 from wiretrace.errors import WiretraceError
@@ -31,7 +32,7 @@ from wiretrace.formats.report import (
 )
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.simulation.engine import checked_state, frame_of, initial_state, run
+from wiretrace.simulation.engine import Frame, checked_state, initial_state, run
 from wiretrace.simulation.state import State
 
 blueprint = APIBlueprint("simulation", __name__, url_prefix="/api/simulation")
@@ -40,10 +41,13 @@ MAX_ACTIONS: Final = 500
 MAX_PROBES: Final = 26
 PAGE: Final = 400
 """Frames of one answer at most."""
+KEPT: Final = 4
+"""Frames of a run that are likely to be probed: the last."""
 PAGE_PARTS: Final = 150_000
 """Nodes and branches times frames of one answer, which keep it well under 5 MB and a second; 20 frames always."""
 
 _assemblies = Assemblies()
+_frames = Frames()
 
 UNKNOWN: dict[int | str, Any] = {204: {"description": "The circuit of this `ref` is not known here: send it whole"}}
 
@@ -132,6 +136,7 @@ def run_circuit(body: RunRequest) -> Response:
     page = max(20, min(PAGE, PAGE_PARTS // (len(assembly.nodes) + len(assembly.branches) + 1)))
     with _told(body):
         trajectory = run(assembly, _state(assembly, body.state), actions, body.until_us, page)
+        _frames.keep(assembly, trajectory.frames[-KEPT:])
         data = run_data(assembly, trajectory, body.probes, changes_only=True)
     text = RunAnswer.model_construct(**vars(data), ref=ref).model_dump_json()
     return Response(text, mimetype="application/json")
@@ -145,7 +150,7 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
     assembly, _ = _assembly(body)
     with _told(body):
-        frame = frame_of(assembly, _state(assembly, body.state))
+        frame = _frame(assembly, body.state)
         readings = tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in body.probes)
     return ReadAnswer(readings=readings)
 
@@ -159,7 +164,7 @@ def explain(body: ExplainRequest) -> ExplanationData:
     if body.sealed:
         raise Withheld("Why a meter shows what it shows is not told while the faults are sealed.")
     assembly, _ = _assembly(body)
-    frame = frame_of(assembly, _state(assembly, body.state))
+    frame = _frame(assembly, body.state)
     return explanation_data(assembly, explain_reading(assembly, frame, body.probes.red, body.probes.black))
 
 
@@ -170,6 +175,10 @@ def _told(body: Asked) -> Iterator[None]:
         yield
     except WiretraceError as error:
         raise (without_places(error) if body.sealed else error) from None
+
+
+def _frame(assembly: Assembly, data: StateData | None) -> Frame:
+    return _frames.at(assembly, initial_state(assembly) if data is None else state_from_data(data))
 
 
 def _state(assembly: Assembly, data: StateData | None) -> State:

@@ -5,6 +5,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from wiretrace.errors import SingularNetwork
 from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
@@ -193,3 +194,24 @@ def test_a_kind_that_the_catalogue_lacks_is_told_with_its_device(client: FlaskCl
     body = client.post("/api/simulation/run", json={"circuit": circuit, "until_us": 1}).get_json()
     assert body["problems"][0]["code"] == "unknown_kind"
     assert body["problems"][0]["device"] == "supply"
+
+
+def test_a_probe_on_what_was_just_shown_solves_nothing_anew(
+    client: FlaskClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    data = run(client, actions=[press(0, "start")])
+    state = data["frames"][-1]["state"]
+    body = {"circuit": CIRCUIT, "state": state, "probes": [COIL]}
+    other = {**body, "state": {**state, "time_us": state["time_us"] + 1}}
+    solved = client.post("/api/simulation/read", json=other).get_json()["readings"][0]
+
+    def never(*_: object) -> None:
+        raise SingularNetwork("solved again")
+
+    monkeypatch.setattr("server.frames.frame_of", never)
+    shown = client.post("/api/simulation/read", json=body).get_json()["readings"][0]
+    assert shown == {**solved, "voltage_v": pytest.approx(solved["voltage_v"], rel=1e-12)}
+    # Another state at the same time is another frame.
+    forged = {**state, "devices": {**state["devices"], "start": {**state["devices"]["start"], "position": 0}}}
+    answer = client.post("/api/simulation/read", json={**body, "state": forged})
+    assert answer.get_json()["detail"] == "solved again"
