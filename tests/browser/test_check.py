@@ -45,3 +45,13 @@ def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
     expect(page.get_by_text("Check: 1 found")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(summary).to_contain_text("0 found")
+
+
+def test_what_a_rule_cannot_judge_is_said_and_is_not_clear(page: Page, site: Server) -> None:
+    """What a program makes of an overload contact, no wire tells."""
+    open_job(page, site, template="star-delta-plc", stage="draw")
+    expect(page.get_by_test_id("check-summary")).to_have_text("0 found, 16 clear, 1 that cannot be told")
+    told = page.locator('[data-unclear="overload_contact"]')
+    expect(told).to_contain_text("Cannot tell: overload relays open the control circuit")
+    expect(told).to_contain_text("What the program makes of F2, no wire tells.")
+    expect(page.get_by_text("Check: 1 cannot be told")).to_be_visible()

@@ -1,7 +1,7 @@
 import { Text } from "@chakra-ui/react";
 import { useMemo } from "react";
 import type { Circuit } from "../circuit/types";
-import { foundIn, useCheckResults } from "./checks";
+import { foundIn, unclear, useCheckResults } from "./checks";
 
 /** How the check stands, in sight whatever is selected. */
 export function CheckLine({ circuit }: { circuit: Circuit }) {
@@ -20,7 +20,13 @@ export function CheckLine({ circuit }: { circuit: Circuit }) {
       color={open ? "var(--warn)" : "var(--soft)"}
       fontWeight={open ? "600" : "400"}
     >
-      {open === 0 ? "Check: clear" : `Check: ${open} found`}
+      {lineOf(open, unclear(results).length)}
     </Text>
   );
+}
+
+/** What cannot be told is never clear. */
+function lineOf(open: number, not: number): string {
+  if (open > 0) return `Check: ${open} found`;
+  return not > 0 ? `Check: ${not} cannot be told` : "Check: clear";
 }

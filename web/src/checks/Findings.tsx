@@ -3,7 +3,7 @@ import { memo, useMemo, useState } from "react";
 import { type Circuit, shownSheets } from "../circuit/types";
 import { edit, useDocument } from "../job/document";
 import { showPart, symbolOfDevice } from "../job/show";
-import { type Found, foundIn, summary, useCheckResults } from "./checks";
+import { type Found, foundIn, summary, unclear, useCheckResults } from "./checks";
 
 /** What the rules have found: the reason with each, where it is, and a way to set it aside. */
 export function Findings({ circuit }: { circuit: Circuit }) {
@@ -28,6 +28,20 @@ export function Findings({ circuit }: { circuit: Circuit }) {
           found={item}
           placed={placed.has(item.finding.device ?? "")}
         />
+      ))}
+      {unclear(results).map(({ rule, title, reason }) => (
+        <Box
+          key={rule}
+          borderLeft="3px dashed var(--rule)"
+          pl="2"
+          mb="3"
+          lineHeight="1.4"
+          fontSize="line"
+          data-unclear={rule}
+        >
+          <Text fontWeight="500">Cannot tell: {title.charAt(0).toLowerCase() + title.slice(1)}</Text>
+          <Text color="var(--soft)">{reason}</Text>
+        </Box>
       ))}
       {found.length > FIRST && !all && (
         <Button size="xs" variant="outline" onClick={() => setAll(true)}>

@@ -40,7 +40,7 @@ describe("findings", () => {
 
   it("are counted in one line", () => {
     expect(summary(results, [{ rule: "clamps", key: "k:1", note: "" }])).toBe(
-      "2 found, 1 clear, 1 set aside, 1 could not be checked",
+      "2 found, 1 clear, 1 set aside, 1 that cannot be told",
     );
   });
 

@@ -53,16 +53,20 @@ export function foundIn(results: readonly CheckResult[], setAside: Circuit["set_
   return [...all.filter((f) => f.note === undefined), ...all.filter((f) => f.note !== undefined)];
 }
 
+/** Rules that met something they cannot judge, whatever else they found. */
+export const unclear = (results: readonly CheckResult[]): readonly CheckResult[] =>
+  results.filter(({ reason }) => reason !== "");
+
 /** One line on how the check stands. */
 export function summary(results: readonly CheckResult[], setAside: Circuit["set_aside"]): string {
   const found = foundIn(results, setAside);
   const open = found.filter((f) => f.note === undefined).length;
   const aside = found.length - open;
   const clear = results.filter(({ outcome }) => outcome === "clear").length;
-  const not = results.filter(({ outcome }) => outcome === "cannot tell").length;
+  const not = unclear(results).length;
   const parts = [`${open} found`, `${clear} clear`];
   if (aside > 0) parts.push(`${aside} set aside`);
-  if (not > 0) parts.push(`${not} could not be checked`);
+  if (not > 0) parts.push(`${not} that cannot be told`);
   return parts.join(", ");
 }
 
