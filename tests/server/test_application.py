@@ -105,3 +105,23 @@ def test_the_catalogue_is_served_whole(client: FlaskClient) -> None:
     coil = next(p for p in kinds["contactor"]["params"] if p["name"] == "coil_voltage_v")
     assert (coil["unit"], coil["default"], coil["minimum"], coil["maximum"]) == ("V", 230.0, 6.0, 690.0)
     assert client.get("/api/library").get_json()["circuits"][0]["name"] == library_names()[0]
+
+
+def test_the_catalogue_serves_what_things_are_for(client: FlaskClient) -> None:
+    kinds = {kind["name"]: kind for kind in client.get("/api/catalogue").get_json()["kinds"]}
+    relay = kinds["overload_relay"]
+    assert relay["protects"] == {"against": ["overload"], "dial": "dial_a", "opens": "95-96", "closes": "97-98"}
+    assert relay["moved"] == "current"
+    coil, poles, *contacts = kinds["contactor"]["parts"]
+    assert (coil["does"], poles["does"], poles["fed"]) == ("operates", "switches load", ["1", "3", "5"])
+    assert poles["leads_on"] == ["2", "4", "6"]
+    assert contacts[1]["contacts"] == [{"a": "21", "b": "22", "closed_at_rest": True}]
+    assert kinds["contactor"]["operating"]["coil"] == {
+        "voltage_v": 230.0,
+        "takes_va": 8.0,
+        "power_factor": 0.275,
+        "direct": False,
+    }
+    assert kinds["contactor"]["racing"] == ["pick_up_ms", "drop_out_ms"]
+    assert kinds["contactor"]["breaks"]["coil"] == ["opens", "bad joint", "shorts"]
+    assert kinds["control_transformer"]["ratings"]["gives_va"] == 160.0

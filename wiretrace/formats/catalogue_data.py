@@ -1,7 +1,7 @@
 """The catalogue as plain data, for forms, symbols and documentation."""
 
 from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.purpose import Breaks, Does, Moved
+from wiretrace.catalogue.purpose import Against, Breaks, Does, Moved
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.sides import leads, sides
 from wiretrace.catalogue.structure import Part, Role, When
@@ -62,6 +62,36 @@ class OperationData(Frozen):
     handle: bool
 
 
+class OperatingData(Frozen):
+    """What a load is made for, as delivered."""
+
+    voltage_v: float
+    takes_va: float
+    power_factor: float
+    direct: bool
+
+
+class ProtectsData(Frozen):
+    """What a device protects against, the parameter that is its dial, and the contacts by which it tells."""
+
+    against: tuple[Against, ...]
+    dial: str
+    opens: str
+    closes: str
+
+
+class RatingsData(Frozen):
+    """What is rated of a device beside its loads, as delivered; null where it has no such rating."""
+
+    current_a: float | None
+    gives_va: float | None
+    ratio: float | None
+    secondary_a: float | None
+    holds_from: float | None
+    leak_ohm: float | None
+    feeds_direct: bool
+
+
 class KindData(Frozen):
     name: str
     title: str
@@ -72,6 +102,10 @@ class KindData(Frozen):
     moved: Moved
     sticks: bool
     breaks: dict[str, tuple[Breaks, ...]]
+    racing: tuple[str, ...]
+    protects: ProtectsData | None
+    operating: dict[str, OperatingData]
+    ratings: RatingsData
     params: tuple[ParamData, ...]
     terminals: tuple[TerminalKindData, ...]
     parts: tuple[PartData, ...]
@@ -98,6 +132,14 @@ def _kind(kind: Kind) -> KindData:
         moved=kind.moved,
         sticks=kind.sticks,
         breaks={branch.name: branch.can_break for branch in kind.branches},
+        racing=kind.racing,
+        protects=_protects(kind),
+        operating={
+            branch.name: OperatingData(**vars(made_for))
+            for branch in kind.branches
+            if (made_for := kind.operating(kind.defaults(), branch.name))
+        },
+        ratings=RatingsData(**vars(kind.ratings(kind.defaults()))),
         params=tuple(
             ParamData(
                 name=p.name,
@@ -125,6 +167,13 @@ def _kind(kind: Kind) -> KindData:
             for o in kind.operations
         ),
     )
+
+
+def _protects(kind: Kind) -> ProtectsData | None:
+    told = kind.protects
+    if told is None:
+        return None
+    return ProtectsData(against=tuple(sorted(told.against)), dial=told.dial, opens=told.opens, closes=told.closes)
 
 
 def _part(kind: Kind, part: Part) -> PartData:

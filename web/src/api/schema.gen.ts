@@ -1127,6 +1127,11 @@ export interface components {
             value: boolean;
         };
         /**
+         * Against
+         * @enum {string}
+         */
+        Against: "short circuit" | "overload";
+        /**
          * Breaks
          * @description What can happen to an element of a device.
          * @enum {string}
@@ -1853,6 +1858,14 @@ export interface components {
             breaks: {
                 [key: string]: components["schemas"]["Breaks"][];
             };
+            /** Racing */
+            racing: string[];
+            protects: components["schemas"]["ProtectsData"] | null;
+            /** Operating */
+            operating: {
+                [key: string]: components["schemas"]["OperatingData"];
+            };
+            ratings: components["schemas"]["RatingsData"];
             /** Params */
             params: components["schemas"]["ParamData"][];
             /** Terminals */
@@ -2073,6 +2086,20 @@ export interface components {
              */
             seed: number;
         };
+        /**
+         * OperatingData
+         * @description What a load is made for, as delivered.
+         */
+        OperatingData: {
+            /** Voltage V */
+            voltage_v: number;
+            /** Takes Va */
+            takes_va: number;
+            /** Power Factor */
+            power_factor: number;
+            /** Direct */
+            direct: boolean;
+        };
         /** OperationData */
         OperationData: {
             /** Name */
@@ -2236,6 +2263,40 @@ export interface components {
              * @default null
              */
             path: string | null;
+        };
+        /**
+         * ProtectsData
+         * @description What a device protects against, the parameter that is its dial, and the contacts by which it tells.
+         */
+        ProtectsData: {
+            /** Against */
+            against: components["schemas"]["Against"][];
+            /** Dial */
+            dial: string;
+            /** Opens */
+            opens: string;
+            /** Closes */
+            closes: string;
+        };
+        /**
+         * RatingsData
+         * @description What is rated of a device beside its loads, as delivered; null where it has no such rating.
+         */
+        RatingsData: {
+            /** Current A */
+            current_a: number | null;
+            /** Gives Va */
+            gives_va: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Secondary A */
+            secondary_a: number | null;
+            /** Holds From */
+            holds_from: number | null;
+            /** Leak Ohm */
+            leak_ohm: number | null;
+            /** Feeds Direct */
+            feeds_direct: boolean;
         };
         /** ReadAnswer */
         ReadAnswer: {
