@@ -182,3 +182,18 @@ def test_the_command_line_tells_what_it_found() -> None:
     assert "found: No motor starts by itself" in done.output
     assert "clear: Stop contacts" not in done.output
     assert "K1 can come in by itself when the supply returns" in done.output
+
+
+def test_links_in_the_terminal_box_that_close_delta_wrongly_are_found() -> None:
+    """No contactor has a part in it: each winding lies with both ends on one line."""
+    parts = [device("g1", "supply_three_phase"), device("m1", "motor_six_leads")]
+    pairs = [("g1:L1", "m1:U1"), ("g1:L2", "m1:V1"), ("g1:L3", "m1:W1"), ("g1:PE", "m1:PE")]
+    wrong = [("m1:U1", "m1:U2"), ("m1:V1", "m1:V2"), ("m1:W1", "m1:W2")]
+    right = [("m1:U1", "m1:W2"), ("m1:V1", "m1:U2"), ("m1:W1", "m1:V2")]
+
+    def told(links: list[tuple[str, str]]) -> list[str]:
+        wires = [wire(f"w{n}", a, b) for n, (a, b) in enumerate([*pairs, *links])]
+        return [finding.message for finding in found(circuit(parts, wires)).get("delta", [])]
+
+    assert told(wrong) == ["As it is joined, winding U, V, W has one line at both ends of M1."]
+    assert told(right) == []

@@ -3,10 +3,12 @@
 import pytest
 
 from tests.core.circuits import Bench, end
-from wiretrace.circuit.document import End
+from wiretrace.circuit.document import End, Stray
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.reading import Explanation, explain_reading
+from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.reach import Standing
 
 
@@ -108,3 +110,35 @@ def test_a_load_that_carries_more_than_the_meters_own_current_is_not_said_to_car
     told = why(bench, "contactor:A1", "supply:N")
     assert not told.meter_completes
     assert "meter's own" not in " ".join(told.sentences)
+
+
+def test_a_way_over_a_stray_path_or_a_fault_bridge_is_told() -> None:
+    """5 kilohm from the coil's terminal to the frame: a stray that nobody laid, and a fault that somebody made."""
+    base = library_circuit("start-stop-overload-line")
+    leak = Stray(id="leak", a=end("contactor:A1"), b=end("supply:PE"), resistance_ohm=5000.0)
+    strayed = Bench(base.model_copy(update={"strays": (leak,)}))
+    bridged = Bench(base)
+    bridged.fail("K1:14=to G1:PE 5kohm")
+    bridged.wait(0.1)
+    for bench, told in ((strayed, "a stray path"), (bridged, "a bridge at K1")):
+        lamp_out = [fault_from_text(base, text) for text in ("K1/coil=open", "H1/lamp=open")]
+        bench.assembly = Assembly(bench.assembly.circuit, (*bench.assembly.faults, *lamp_out))
+        said = explain_reading(bench.assembly, bench.frame, end("contactor:A1"), end("supply:N"))
+        assert told in " ".join(said.sentences)
+
+
+def test_every_reason_can_be_given_under_every_bridge_and_stray() -> None:
+    """No pair of terminals leads to an error that has no name."""
+    base = library_circuit("start-stop-overload-line")
+    for text in ("K1:A1=to M1:PE 5kohm", "F1:2=to G1:PE 2kohm", "M1:U1=to M1:V1 40ohm"):
+        bench = Bench(base)
+        bench.fail(text)
+        bench.wait(0.1)
+        ends = [
+            End(device=item.id, terminal=terminal.name)
+            for item in bench.assembly.devices.values()
+            for terminal in item.structure.terminals
+        ]
+        for red in ends[::3]:
+            for black in ends[::4]:
+                assert explain_reading(bench.assembly, bench.frame, red, black).sentences

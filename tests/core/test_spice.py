@@ -8,7 +8,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.core.circuits import Bench
+from tests.core.circuits import Bench, circuit, device, end
+from wiretrace.circuit.document import Stray
 from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names, library_sequence
@@ -79,3 +80,35 @@ def test_ngspice_agrees_with_faults_too(faults: list[str], tmp_path: Path) -> No
     bench.wait(0.02)
     for frame in bench.trajectory.frames:
         judge(bench.assembly, frame, tmp_path)
+
+
+STRAYS = [
+    Stray(id="ghost", a=end("start:14"), b=end("supply:L2"), capacitance_nf=4.7),
+    Stray(id="leak", a=end("contactor:A1"), b=end("motor:PE"), resistance_ohm=5000.0),
+    Stray(id="cable", a=end("motor:U1"), b=end("motor:PE"), resistance_ohm=2e6, capacitance_nf=22.0),
+]
+
+
+@pytest.mark.parametrize("which", [[0], [1], [2], [0, 1, 2]])
+def test_ngspice_agrees_with_paths_that_nobody_laid(which: list[int], tmp_path: Path) -> None:
+    """A capacitance by itself, a resistance by itself, and both side by side, held and not."""
+    base = library_circuit("start-stop-overload-line")
+    bench = Bench(base.model_copy(update={"strays": tuple(STRAYS[n] for n in which)}))
+    judge(bench.assembly, bench.frame, tmp_path)
+    bench.do("start", "press", wait_s=0.3)
+    judge(bench.assembly, bench.frame, tmp_path)
+
+
+def test_ngspice_agrees_with_a_conductor_that_only_capacitances_hold(tmp_path: Path) -> None:
+    """By hand: 1 nF to 230 V and 1 nF to earth halve it."""
+    parts = [device("g1", "supply_single_phase", source_resistance_ohm=1e-3), device("x1", "terminal")]
+    strays = [
+        Stray(id="c1", a=end("x1:a"), b=end("g1:L"), capacitance_nf=1.0),
+        Stray(id="c2", a=end("x1:a"), b=end("g1:PE"), capacitance_nf=1.0),
+    ]
+    bench = Bench(circuit(parts, [], strays))
+    node = bench.assembly.node(end("x1:a"))
+    assert abs(bench.frame.point.ac.volts_between(node, bench.assembly.node(end("g1:N")))) == pytest.approx(
+        115, abs=0.01
+    )
+    judge(bench.assembly, bench.frame, tmp_path)

@@ -53,6 +53,8 @@ def element_name(assembly: Assembly, device: str, branch: str) -> str:
     if device not in assembly.devices:
         return "a stray path"
     item = assembly.devices[device]
+    if not branch:
+        return f"a bridge at {item.label}"
     has_number = branch[0].isdigit()
     if has_number and sum(1 for b in item.structure.branches if b.name[0].isdigit()) > 1:
         return f"{item.label} {branch}"

@@ -63,16 +63,21 @@ def _zeros(frame: Frame) -> dict[int, int]:
 
 
 def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Iterator[str]:
-    """Source, meter, mutual voltages, resistance and inductance in series, capacitance in parallel to them."""
+    """Meter of a link; then source, mutual voltages, resistance and inductance in series, capacitance in parallel."""
     ref = assembly.branches[number]
+    here = f"n{ref.a}"
+    if not ref.branch:
+        # Before both: it measures what goes by the resistance and by the capacitance.
+        yield f"Vi{number} {here} m{number} dc 0 ac 0"
+        here = f"m{number}"
     if value.capacitance_f:
-        yield f"C{number} n{ref.a} n{ref.b} {value.capacitance_f:.15g}"
+        yield f"C{number} {here} n{ref.b} {value.capacitance_f:.15g}"
     pieces = []
     if value.emf_v or value.emf_dc_v:
         # The emf is the rise from a to b, so the source's plus is at its far end.
         size, angle = cmath.polar(-value.emf_v)
         pieces.append((f"Vs{number}", f"dc {-value.emf_dc_v:.15g} ac {size:.15g} {math.degrees(angle):.15g}"))
-    if value.mutual or not ref.branch:
+    if value.mutual:
         pieces.append((f"Vi{number}", "dc 0 ac 0"))
     for name, ohm, henry in value.mutual:
         other = assembly.branch_index(ref.place, name)
@@ -87,10 +92,11 @@ def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Ite
         pieces.append((f"R{number}", f"{direct:.15g} ac={value.resistance_ohm:.15g}"))
     if value.inductance_h:
         pieces.append((f"L{number}", f"{value.inductance_h:.15g}"))
-    here = f"n{ref.a}"
-    for index, (name, worth) in enumerate(pieces):
+    if not pieces and not value.capacitance_f:
+        pieces.append((f"V{number}", "dc 0 ac 0"))
+    for index, (name, value_told) in enumerate(pieces):
         there = f"n{ref.b}" if index == len(pieces) - 1 else f"m{number}_{index}"
-        yield f"{name} {here} {there} {worth}"
+        yield f"{name} {here} {there} {value_told}"
         here = there
 
 
