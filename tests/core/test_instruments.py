@@ -96,3 +96,20 @@ def test_the_command_line_reads_all_of_them() -> None:
     assert done.output.splitlines() == ["K1:A1,K1:A2: 0.000 V", "K1:A1,K1:A2: 642 ohm", "p1-motor,p2-motor: 0.00 A"]
     live = CliRunner().invoke(main, ["measure", LINE, "--ohms", "S0:11,S0:12"])
     assert (live.exit_code, "S0:11 is live" in live.stderr) == (2, True)
+
+
+def test_behind_one_load_it_refuses_too_though_there_is_no_voltage_between_the_probes() -> None:
+    """The neutral is off: both ends of the coil's wire to the neutral stand at 230 V to earth, through the coil."""
+    bench = Bench(library_circuit("start-stop-overload-line"))
+    bench.do("start", "press")
+    neutral = [
+        w
+        for w in bench.assembly.circuit.conductors
+        if {w.a.device, w.b.device} & {"supply"} and "N" in (w.a.terminal, w.b.terminal)
+    ]
+    bench.fail(*(Open(wire.id) for wire in neutral))
+    bench.wait(0.2)
+    for pair in (("contactor:A2", "run-lamp:X2"), ("run-lamp:X2", "contactor:A2")):
+        assert abs(read_voltage(bench.assembly, bench.frame.point, end(pair[0]), end(pair[1])).voltage_v) < 0.01
+        with pytest.raises(MeasurementRefused, match=r"stands at 23\d V to earth"):
+            read_resistance(bench.assembly, bench.frame, end(pair[0]), end(pair[1]))

@@ -5,7 +5,7 @@ from typing import Final
 
 from wiretrace.circuit.document import End
 from wiretrace.errors import MeasurementRefused, Problem
-from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.instruments.voltmeter import read_between, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import Standing, reach
@@ -44,16 +44,32 @@ def read_resistance(assembly: Assembly, frame: Frame, red: End, black: End) -> R
 
 
 def refuse_live(assembly: Assembly, frame: Frame, red: End, black: End, rule: str) -> None:
-    """Raises MeasurementRefused, with the rule, when a probe stands on something live."""
+    """Raises MeasurementRefused, with the rule, when a probe stands on something live, or at a voltage to earth.
+
+    Both probes behind one load have no voltage between them, and 230 V to earth: the meter would be put on that.
+    """
     reached = reach(assembly, frame)
     for end in (red, black):
         if reached.standing[assembly.node(end)] is Standing.LIVE:
             name = f"{assembly.devices[end.device].designated(end.terminal)}"
             message = f"{name} is live: {rule}."
             raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
+        volts = _to_earth_v(assembly, frame, end)
+        if volts > LIVE_FROM_V:
+            name = f"{assembly.devices[end.device].designated(end.terminal)}"
+            message = f"{name} stands at {volts:.0f} V to earth: {rule}."
+            raise MeasurementRefused(message, (Problem("live", message, end.device, end.terminal),))
     if abs(read_voltage(assembly, frame.point, red, black).voltage_v) > LIVE_FROM_V:
         message = f"There is voltage between the probes: {rule}."
         raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
+
+
+def _to_earth_v(assembly: Assembly, frame: Frame, end: End) -> float:
+    """What a voltmeter would show from a terminal to earth, volts; nothing where there is no earth."""
+    ground = assembly.wiring.ground
+    if ground < 0:
+        return 0.0
+    return read_between(frame.point, assembly.node(end), ground)
 
 
 def _display(ohm: float) -> str:

@@ -68,6 +68,14 @@ def read_voltage(
     return Reading(red, black, abs(alternating), display(abs(alternating)), joined, source_ohm, alternating, coupling)
 
 
+def read_between(point: OperatingPoint, a: int, b: int, meter_ohm: float = HIGH_IMPEDANCE_OHM) -> float:
+    """What a voltmeter shows between two nodes, the larger of the alternating and the direct part, volts."""
+    if a == b:
+        return 0.0
+    parts = [point.ac] if point.dc is None else [point.ac, point.dc]
+    return max(abs(_loaded(part, a, b, meter_ohm)[0]) for part in parts)
+
+
 def _loaded(solution: Solution, a: int, b: int, meter_ohm: float) -> tuple[complex, float]:
     """Volts across the meter and the size of the impedance that it looks into, ohm."""
     if not solution.joined(a, b):
