@@ -123,3 +123,9 @@ def test_quantities_are_read_as_people_write_them(text: str, unit: str, value: f
 def test_what_is_no_quantity_is_refused(text: str, unit: str) -> None:
     with pytest.raises(ValueError, match=r"."):
         parse_quantity(text, unit)
+
+
+def test_an_operation_with_a_figure_in_its_name_can_be_given() -> None:
+    done = CliRunner().invoke(main, ["run", LINE, "--do", "G1.l2=off@0.1s", "--until", "0.3s"])
+    assert done.exit_code == 0, done.output
+    assert "without L2" in done.output

@@ -211,3 +211,13 @@ def test_a_fault_can_come_and_be_mended_between_two_runs() -> None:
     bench.fail()
     bench.wait(0.5)
     assert bench.says("contactor") == "in"
+
+
+def test_an_operation_is_done_on_or_off_and_nothing_else_is_taken_for_it() -> None:
+    circuit = library_circuit(LINE)
+    with pytest.raises(ValueError, match="F2 trip is done, on or off, not 'maybe'"):
+        fault_from_text(circuit, "F2.trip=maybe")
+    bench = Bench(circuit)
+    bench.fail("G1.l2=off")
+    bench.wait(0.1)
+    assert bench.says("supply") == "without L2"

@@ -15,7 +15,7 @@ from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import Action
 
-_DO = re.compile(r"^([^.@]+(?:\.\d+)?)\.([a-z_]+)(?:=(on|off))?@([^.]+(?:\.\d+[a-zµ]*)?)(?:\.\.(.+))?$")
+_DO = re.compile(r"^([^.@]+(?:\.\d+)?)\.([a-z_][a-z0-9_]*)(?:=(on|off))?@([^.]+(?:\.\d+[a-zµ]*)?)(?:\.\.(.+))?$")
 
 
 def read_circuit(name: str) -> Circuit:

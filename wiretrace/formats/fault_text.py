@@ -127,6 +127,8 @@ def _of_device(device: Device, name: str, what: str) -> Fault:
     kind = KINDS[device.kind]
     param = next((p for p in kind.params if p.name == name), None)
     if param is None:
+        if what not in ("done", "on", "off"):
+            raise ValueError(f"{device.label} {name} is done, on or off, not {what!r}.")
         return Operated(device.id, name, what != "off")
     return WrongSetting(device.id, name, _value(param.type, param.choices, what))
 
