@@ -22,7 +22,7 @@ TIMES: Final = 15
 
 
 def many(count: int) -> Circuit:
-    """So many start-stop circuits on one supply, twelve devices each."""
+    """So many start-stop circuits on one supply, fourteen devices each."""
     one = library_circuit("start-stop-overload-line")
     source = next(device for device in one.devices if device.kind.startswith("supply"))
     devices: list[Device] = [source]
@@ -110,7 +110,7 @@ def press_to_picture_ms(address: str) -> float:
 def main() -> None:
     address = sys.argv[1] if len(sys.argv) > 1 else ADDRESS
     of_circuit(address, library_circuit("star-delta-timer-first-closure"), "start", "k-line")
-    of_circuit(address, many(27), "start-0", "contactor-0")
+    of_circuit(address, many(21), "start-0", "contactor-0")
     print(f"from a press to the changed picture: {press_to_picture_ms(address):.0f} ms")
 
 

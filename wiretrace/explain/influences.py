@@ -22,7 +22,7 @@ from wiretrace.simulation.engine import Frame
 
 NOTICEABLE_V: Final = 0.5
 FEWEST_CONTACTS: Final = 40
-MOST_WORK: Final = 240_000
+MOST_WORK: Final = 180_000
 """Nodes of the circuit times contacts that are tried."""
 MOST_SOLVED: Final = 8_000
 """Nodes of the circuit times devices for which it is solved anew."""
