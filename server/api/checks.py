@@ -41,7 +41,7 @@ class CheckAnswer(Frozen):
 @blueprint.input(CheckRequest, arg_name="body")
 @blueprint.output(CheckAnswer)
 def check_circuit(body: CheckRequest) -> CheckAnswer:
-    """What every rule says: found, clear, could not check, or nothing of the kind here."""
+    """What every rule says: found, clear, cannot tell, or nothing of the kind here."""
     return CheckAnswer(
         results=tuple(
             ResultData(

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.purpose import CONTACTS, Does, Moved
+from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import Circuit, Device
@@ -18,6 +18,7 @@ from wiretrace.simulation.engine import initial_state, run
 
 ROOT = Path(__file__).parents[2]
 SYMBOLS = ROOT / "web" / "src" / "sheet" / "symbols"
+CONTACTS = {Does.NORMALLY_OPEN, Does.NORMALLY_CLOSED, Does.CHANGES_OVER}
 each_kind = pytest.mark.parametrize("kind", KINDS.values(), ids=KINDS)
 
 

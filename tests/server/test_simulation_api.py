@@ -1,10 +1,13 @@
 """The simulation over HTTP: any worker answers any request from circuit and state alone."""
 
+import gc
+import weakref
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 
+from server.frames import Frames
 from wiretrace.errors import SingularNetwork
 from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
@@ -215,3 +218,17 @@ def test_a_probe_on_what_was_just_shown_solves_nothing_anew(
     forged = {**state, "devices": {**state["devices"], "start": {**state["devices"]["start"], "position": 0}}}
     answer = client.post("/api/simulation/read", json={**body, "state": forged})
     assert answer.get_json()["detail"] == "solved again"
+
+
+def test_remembered_frames_are_bounded_and_keep_no_circuit_alive() -> None:
+    frames = Frames(most_bytes=1_500_000)
+    assembly = Assembly(library_circuit("start-stop-overload-line"))
+    done = core_run(assembly, initial_state(assembly), [Action(0, "start", "press")], 1_000_000)
+    frames.keep(assembly, done.frames)
+    last = done.frames[-1]
+    assert frames.at(assembly, last.state) is last
+    assert frames.at(assembly, done.frames[0].state) is not done.frames[0]
+    gone = weakref.ref(assembly)
+    del assembly
+    gc.collect()
+    assert gone() is None

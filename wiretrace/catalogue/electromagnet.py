@@ -85,10 +85,7 @@ class Electromagnet(Kind):
 
     @staticmethod
     def _times_us(params: Params, driven: bool) -> tuple[int, int]:
-        """Delay to the first contact change and from there to the second, microseconds."""
-        total_us = round(1000 * number(params, "pick_up_ms" if driven else "drop_out_ms"))
-        first_us = max(1, round(0.8 * total_us))
-        return first_us, max(1, total_us - first_us)
+        return travel.times_us(number(params, "pick_up_ms" if driven else "drop_out_ms"))
 
     @staticmethod
     def coil_value(params: Params, state: DeviceState) -> Value:

@@ -2,13 +2,13 @@
 
 from collections.abc import Mapping
 
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.element import Signal
 from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
-from wiretrace.catalogue.timers import SUPPLY, Timer
+from wiretrace.catalogue.structure import DeviceState, Param, Params, Part, View, number
+from wiretrace.catalogue.timers import SUPPLY, OneChangeover
 
 
-class Flasher(Timer):
+class Flasher(OneChangeover):
     """One changeover 15-16-18: on for `on_s`, off for `off_s`, beginning with on, for as long as it is fed."""
 
     name = "flasher"
@@ -19,22 +19,12 @@ class Flasher(Timer):
         Param("off_s", "Time off", 0.5, "s", 0.2, 600.0, set_on_site=True),
         *SUPPLY,
     )
-    terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))
-    branches = (
-        Branch("coil", "A1", "A2", Role.LOAD),
-        Branch("15-16", "15", "16", Role.CONTACT),
-        Branch("15-18", "15", "18", Role.CONTACT),
-    )
     parts = (
         Part("coil", "Supply", "flash_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
         Part(
             "15-16-18", "Changeover 15-16-18", "changeover", Does.CHANGES_OVER, ("15", "16", "18"), ("15-16", "15-18")
         ),
     )
-
-    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        contact = "15-18" if state["phase"] == 1 else "15-16"
-        return {"coil": self.supply_value(params), contact: Value(CONTACT_OHM)}
 
     def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
         return (1, number(params, "on_s")) if works else (0, None)

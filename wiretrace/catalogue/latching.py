@@ -107,6 +107,4 @@ class LatchingRelay(Kind):
 
     @staticmethod
     def _times_us(params: Params) -> tuple[int, int]:
-        total_us = round(1000 * number(params, "travel_ms"))
-        first_us = max(1, round(0.8 * total_us))
-        return first_us, max(1, total_us - first_us)
+        return travel.times_us(number(params, "travel_ms"))

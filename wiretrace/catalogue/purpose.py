@@ -33,13 +33,6 @@ class Does(StrEnum):
     LOCKS = "locks"  # mechanical, without wires
 
 
-CONTACTS = frozenset((Does.NORMALLY_OPEN, Does.NORMALLY_CLOSED, Does.CHANGES_OVER))
-"""Contacts of the control circuit."""
-
-LOADS = frozenset((Does.OPERATES, Does.TURNS, Does.SHOWS, Does.CONSUMES, Does.FEELS_VOLTAGE, Does.TAKES_SIGNALS))
-"""What ends a way through the circuit: nothing is fed from behind it."""
-
-
 class Moved(StrEnum):
     """What moves the contacts of a device."""
 

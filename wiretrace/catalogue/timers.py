@@ -62,7 +62,22 @@ class Timer(Kind):
         return Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
 
 
-class TimerRelay(Timer):
+class OneChangeover(Timer):
+    """A timer with one changeover 15-16-18, over in phase 1."""
+
+    terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))
+    branches = (
+        Branch("coil", "A1", "A2", Role.LOAD),
+        Branch("15-16", "15", "16", Role.CONTACT),
+        Branch("15-18", "15", "18", Role.CONTACT),
+    )
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        contact = "15-18" if state["phase"] == 1 else "15-16"
+        return {"coil": self.supply_value(params), contact: Value(CONTACT_OHM)}
+
+
+class TimerRelay(OneChangeover):
     """One changeover 15-16-18, moved after, for, or until some time after its supply."""
 
     name = "timer_relay"
@@ -72,12 +87,6 @@ class TimerRelay(Timer):
         Param("mode", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
         Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0, set_on_site=True),
         *SUPPLY,
-    )
-    terminals = tuple(Terminal(name) for name in ("A1", "A2", "15", "16", "18"))
-    branches = (
-        Branch("coil", "A1", "A2", Role.LOAD),
-        Branch("15-16", "15", "16", Role.CONTACT),
-        Branch("15-18", "15", "18", Role.CONTACT),
     )
     parts = (
         Part("coil", "Supply", "timer_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
@@ -90,10 +99,6 @@ class TimerRelay(Timer):
             ("15-16", "15-18"),
         ),
     )
-
-    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        contact = "15-18" if state["phase"] == 1 else "15-16"
-        return {"coil": self.supply_value(params), contact: Value(CONTACT_OHM)}
 
     def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
         delay_s = number(params, "delay_s")

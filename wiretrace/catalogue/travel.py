@@ -43,6 +43,13 @@ def step(state: DeviceState, second_us: int, now_us: int) -> DeviceState:
     return {**state, "position": UNDER_WAY, "moves_at_us": now_us + second_us}
 
 
+def times_us(total_ms: float) -> tuple[int, int]:
+    """Delay of an armature to the first contact change and from there to the second, microseconds."""
+    total_us = round(1000 * total_ms)
+    first_us = max(1, round(0.8 * total_us))
+    return first_us, max(1, total_us - first_us)
+
+
 def no_closed(state: DeviceState) -> bool:
     """Is a normally open contact closed?"""
     return state["position"] == HOME

@@ -4,15 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wiretrace.checks.facts import Facts, Parts
-from wiretrace.checks.finding import NothingToCheck
 from wiretrace.circuit.checked import Installed
-
-
-def motors_of(facts: Facts) -> list[Installed]:
-    """The motors that the rules are about. Raises NothingToCheck."""
-    if not facts.motors:
-        raise NothingToCheck
-    return facts.motors
 
 
 def joined_with(facts: Facts, contactors: tuple[Installed, ...], but: tuple[str, ...] = ()) -> Parts:

@@ -239,7 +239,7 @@ def validate(circuit: str) -> None:
 @click.argument("circuit")
 @_tells_errors
 def check_command(circuit: str) -> None:
-    """Apply the rules of the trade to CIRCUIT: found, clear, or could not check."""
+    """Apply the rules of the trade to CIRCUIT: found, clear, or cannot tell."""
     for result in check(read_circuit(circuit)):
         if result.outcome is not Outcome.NOT_ASKED:
             click.echo(f"{result.outcome.value}: {result.title}{f': {result.reason}' if result.reason else ''}")

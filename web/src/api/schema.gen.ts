@@ -140,7 +140,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What every rule says: found, clear, could not check, or nothing of the kind here. */
+        /** What every rule says: found, clear, cannot tell, or nothing of the kind here. */
         post: {
             parameters: {
                 query?: never;
