@@ -35,7 +35,7 @@ def test_a_phase_can_be_lost_and_two_exchanged_by_hand() -> None:
     ("fault", "sees", "after_s"), [("G1/L2=open", "phase lost", 2.0), ("w1.b=with w3.b", "wrong sequence", 1.0)]
 )
 def test_a_lost_phase_and_a_wrong_sequence_have_delays_of_their_own(fault: str, sees: str, after_s: float) -> None:
-    delays = {"loss_delay_s": 2.0, "sequence_delay_s": 1.0}
+    delays = {"loss_delay_s": 2.0, "sequence_delay_s": 1.0, "voltage_delay_s": 9.0, "unbalance_delay_s": 9.0}
     bench = Bench(with_params(library_circuit("phase-monitor"), {"monitor": delays}))
     bench.wait(1.0)
     bench.fail(fault)

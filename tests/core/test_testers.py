@@ -148,7 +148,7 @@ def test_ohms_are_explained_by_the_ways_of_the_meters_own_current() -> None:
     assert sum(shares.values()) == pytest.approx(1.0, abs=1e-6)
     assert shares["contactor"] > 0.9
     assert told.sentence.startswith(
-        "The meter's current goes through the coil K1 (97 %) and the lamp H1 (3 %), in ways side"
+        "The meter's current goes through the coil K1 (98 %) and the lamp H1 (2 %), in ways side"
     )
     opened = explain_resistance(made.assembly, made.frame, end("start:13"), end("start:14"))
     if opened.reading.resistance_ohm is None:

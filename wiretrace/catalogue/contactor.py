@@ -105,12 +105,7 @@ class Contactor(Electromagnet):
         ),
     )
     operations = (
-        Operation(
-            "push",
-            "Push the armature in",
-            "momentary",
-            "By hand only when dead and locked off.",
-        ),
+        *Electromagnet.operations,
         Operation("renew", "Renew welded poles", "pulse", "First find out what welded them.", repairs=True),
     )
 
@@ -149,7 +144,7 @@ class Contactor(Electromagnet):
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         closed = Value(CONTACT_OHM)
-        values = {"coil": self.coil_value(params, state)}
+        values = dict(self.coil_value(params, state))
         for branch in self.branches:
             if branch.role is not Role.CONTACT:
                 continue

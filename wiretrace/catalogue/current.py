@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does, Ratings
 from wiretrace.catalogue.structure import (
     Branch,
@@ -66,6 +66,8 @@ class CurrentTransformer(Kind):
     STRAY: Final = 1.25
     """How far the voltage may stray from saturation before the core is looked at anew."""
     DANGER_V: Final = 5.0
+    CARRIES: Final = 1e-4
+    """Share of the rated primary current from which there is something to transform."""
     PEAK: Final = 10.0
     """Peak of the voltage of an open secondary over its RMS, at the least: the core leaves saturation in spikes."""
 
@@ -92,7 +94,7 @@ class CurrentTransformer(Kind):
             "secondary": Value(number(params, "winding_ohm"), magnetising, mutual=(("primary", 0.0, mutual),)),
         }
 
-    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         limit, share = number(params, "saturation_v"), float(state["share"] or 1.0)
         volts = abs(signals["secondary"].voltage_v)
         if volts > self.STRAY * limit or (state["saturated"] and volts < limit / self.STRAY):
@@ -105,7 +107,10 @@ class CurrentTransformer(Kind):
         volts = abs(secondary.voltage_v)
         figures = (Figure("Secondary current", abs(secondary.current_a), "A"),)
         ratio = number(params, "primary_a") / number(params, "secondary_a") / number(params, "turns")
-        if volts > self.DANGER_V and abs(secondary.current_a) * ratio < 0.5 * abs(primary.current_a):
+        carries = abs(primary.current_a) > self.CARRIES * number(params, "primary_a")
+        if carries and abs(secondary.current_a) * ratio < 0.5 * abs(primary.current_a):
+            if volts <= self.DANGER_V:
+                return View("secondary open", True, True, figures=figures)
             peak = Figure("Peak of the secondary voltage, at least", self.PEAK * volts, "V")
             return View("danger: secondary open", True, True, figures=(*figures, peak))
         if state["saturated"]:
@@ -223,13 +228,18 @@ class ShortingTerminals(Kind):
     )
 
     BLOCK_OHM: Final = 0.001
+    LINK_OHM: Final = 0.0005
+    """A screwed link, less than any meter's lead: nearly all of the current takes it."""
 
     def initial(self, params: Params) -> DeviceState:
         return {"link": False}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         values = dict.fromkeys(("1a-1b", "2a-2b"), Value(self.BLOCK_OHM))
-        return values | ({"link": Value(CONTACT_OHM)} if state["link"] else {})
+        return values | ({"link": Value(self.LINK_OHM)} if state["link"] else {})
+
+    def contact_value(self, params: Params) -> Value:
+        return Value(self.LINK_OHM)
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         return {"link": value}

@@ -6,10 +6,15 @@ branches are worth, how it answers to the voltages and currents it sees, and wha
 a person sees of it.
 
 Time is an integer number of microseconds. A device's state is a flat mapping of
-plain values with two conventions that the simulation relies on:
+plain values with three conventions that the simulation relies on:
 
-* a name ending in ``_at_us`` is an absolute time (or None when nothing is due);
+* a name ending in ``_at_us`` is an absolute time to come (or None when nothing is due);
+* a name ending in ``_since_us`` is an absolute time gone by (-1 for none);
 * a float is a continuous quantity (a temperature rise), anything else is discrete.
+
+Nothing switches in no time. What a device sees lets it plan (`sense`), its contacts change when that is due
+(`advance`) or by hand (`operate`). Only what follows the current without inertia, the saturation of a core, does so
+within the instant (`adapt`); nobody senses before that has settled.
 """
 
 import math
@@ -136,6 +141,10 @@ class Kind(ABC):
         """Frequency that this device feeds into the network; None for all but sources."""
         return None
 
+    def on_network(self, params: Params, frequency_hz: float) -> Params:
+        """The parameters where this is the frequency of the network that it is in."""
+        return params
+
     def line_voltage_v(self, params: Params) -> float | None:
         """Voltage between the lines that this device feeds; None for all but three-phase sources."""
         return None
@@ -167,10 +176,17 @@ class Kind(ABC):
         """State after a hand worked the device at `now_us`."""
         return state
 
-    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        """State after the device has seen its branch signals at `now_us`.
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        """State after what has no inertia has followed the branch signals at `now_us`: quantities, no contacts.
 
-        Sets or clears the times at which it will change by itself (``*_at_us``).
+        Asked again with the solution that comes of it, until it leaves the state alone.
+        """
+        return state
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        """State after the device has seen the settled signals of its branches at `now_us`.
+
+        Sets or clears the times at which it will change by itself (``*_at_us``). Changes no value of a branch.
         """
         return state
 
@@ -186,7 +202,7 @@ class Kind(ABC):
         """State of a device that something keeps from moving: nothing is due, and it stays where it is."""
         if not isinstance(state.get("position"), int):
             return {name: None if name.endswith("_at_us") else value for name, value in state.items()}
-        return {**state, "driven": state["position"] == HOME, "moves_at_us": None}
+        return {**state, "driven": state["position"] != 0, "moves_at_us": None}
 
     def away(self, state: DeviceState) -> bool:
         """Is its movement away from rest?"""

@@ -5,7 +5,7 @@ from typing import Final
 
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
-from wiretrace.catalogue.purpose import Does, Ratings
+from wiretrace.catalogue.purpose import Does, Operating, Ratings
 from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
@@ -15,12 +15,30 @@ from wiretrace.catalogue.structure import (
     Params,
     Part,
     Role,
+    Scalar,
     Terminal,
     View,
     number,
 )
 
 EARTH_LINK_OHM: Final = 0.01
+AGREES: Final = 1e-3
+"""Share by which a resistance may stray from what the current asks for."""
+
+
+def limited_ohm(own_ohm: float, limit_ohm: float, emf_v: float, current_a: float, limit_a: float) -> float:
+    """What an output puts before its own resistance so that no more than `limit_a` flows, ohm.
+
+    `emf_v` is the voltage behind it; with the current that tells the resistance of what hangs on it.
+    """
+    current_a = abs(current_a)
+    if current_a <= limit_a and limit_ohm == 0:
+        return 0.0
+    if current_a < 1e-9:
+        return 0.0
+    outside_ohm = max(0.0, emf_v / current_a - own_ohm - limit_ohm)
+    wanted = max(0.0, emf_v / limit_a - outside_ohm - own_ohm)
+    return limit_ohm if abs(wanted - limit_ohm) <= AGREES * (own_ohm + limit_ohm) else wanted
 
 
 class DirectSupply(Kind):
@@ -77,8 +95,10 @@ class DirectSupply(Kind):
 class PowerSupply(Kind):
     """Direct-voltage power supply: its output is there while its input is, and rests after an overload.
 
-    Input and output are separate. Above `overload_percent` of its rated current it switches its output off
-    and tries again a second later.
+    Input and output are separate. The input takes what the output gives, by the efficiency and the power factor, at
+    any voltage that it works from; so its current rises when the voltage falls. On closing it charges its
+    capacitor. Above `overload_percent` of its rated current it gives way, so that no more than that flows, then
+    switches its output off and tries again a second later.
     """
 
     name = "power_supply_dc"
@@ -92,8 +112,12 @@ class PowerSupply(Kind):
         Param("input_voltage_v", "Input voltage", 230.0, "V", 100.0, 480.0),
         Param("output_voltage_v", "Output voltage", 24.0, "V", 5.0, 48.0),
         Param("rated_current_a", "Rated output current", 2.5, "A", 0.1, 40.0),
-        Param("overload_percent", "Switches off above", 150.0, "%", 105.0, 400.0),
-        Param("idle_power_w", "Power taken", 3.0, "W", 0.1, 100.0),
+        Param("overload_percent", "Limits the current to", 150.0, "%", 105.0, 400.0),
+        Param("idle_power_w", "Power taken without load", 3.0, "W", 0.1, 100.0),
+        Param("efficiency_percent", "Efficiency", 88.0, "%", 40.0, 99.0),
+        Param("power_factor", "Power factor of the input", 0.6, "", 0.3, 1.0),
+        Param("inrush_a", "Inrush current at rated voltage", 20.0, "A", 0.5, 200.0),
+        Param("inrush_ms", "Time of the inrush", 2.0, "ms", 0.1, 50.0),
         Param("output_resistance_ohm", "Output resistance", 0.02, "ohm", 1e-4, 1.0),
     )
     terminals = (Terminal("L"), Terminal("N"), Terminal("+"), Terminal("-"))
@@ -107,45 +131,102 @@ class PowerSupply(Kind):
 
     WORKS_FROM: Final = 0.75
     """Share of the input voltage from which it works."""
+    FED_FROM: Final = 0.3
+    """Share from which its capacitor is charged."""
+    HOLDS_US: Final = 20_000
+    """Time that its capacitor bridges."""
+    STARTS_US: Final = 50_000
     TRIES_AGAIN_US: Final = 1_000_000
     GIVES_UP_US: Final = 5_000
 
-    made_for = {"input": ("input_voltage_v", "idle_power_w")}
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch != "input":
+            return None
+        factor = number(params, "power_factor")
+        full_w = number(params, "output_voltage_v") * number(params, "rated_current_a")
+        return Operating(number(params, "input_voltage_v"), self._taken_w(params, full_w) / factor, factor)
 
     def ratings(self, params: Params) -> Ratings:
         gives = number(params, "output_voltage_v") * number(params, "rated_current_a")
         return Ratings(gives_va=gives, feeds_direct=True)
 
     def initial(self, params: Params) -> DeviceState:
-        return {"output": "off", "changes_at_us": None}
+        idle = number(params, "input_voltage_v") ** 2 / number(params, "idle_power_w")
+        return {
+            "output": "off",
+            "next_output": "off",
+            "charging": True,
+            "input_ohm": idle,
+            "limit_ohm": 0.0,
+            "charged_at_us": None,
+            "changes_at_us": None,
+        }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        values = {"input": Value(number(params, "input_voltage_v") ** 2 / number(params, "idle_power_w"))}
+        volts = number(params, "input_voltage_v")
+        if state["charging"]:
+            values = {"input": Value(volts / number(params, "inrush_a"))}
+        else:
+            # Capacitive or distorted, the current that rectifiers take counts as one in phase of the same size.
+            values = {"input": Value(float(state["input_ohm"] or 0.0))}
         if state["output"] == "on":
-            volts = number(params, "output_voltage_v")
-            values["output"] = Value(number(params, "output_resistance_ohm"), emf_dc_v=volts)
+            ohm = number(params, "output_resistance_ohm") + float(state["limit_ohm"] or 0.0)
+            values["output"] = Value(ohm, emf_dc_v=number(params, "output_voltage_v"))
         return values
 
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        out, ohm = signals["output"], float(state["input_ohm"] or 1.0)
+        own, limit_ohm = number(params, "output_resistance_ohm"), float(state["limit_ohm"] or 0.0)
+        limit_a = number(params, "rated_current_a") * number(params, "overload_percent") / 100
+        emf_v = number(params, "output_voltage_v") if state["output"] == "on" else 0.0
+        least_v = number(params, "input_voltage_v") * self.FED_FROM
+        given_w = max(0.0, (emf_v - out.dc_a * own) * out.dc_a)
+        taken_va = self._taken_w(params, given_w) / number(params, "power_factor")
+        wanted = max(signals["input"].rms_v, least_v) ** 2 / taken_va
+        return {
+            **state,
+            "limit_ohm": limited_ohm(own, limit_ohm, emf_v, out.dc_a, limit_a),
+            "input_ohm": ohm if abs(wanted - ohm) <= AGREES * ohm else wanted,
+        }
+
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        fed = signals["input"].rms_v >= self.WORKS_FROM * number(params, "input_voltage_v")
-        if not fed:
-            return self.initial(params)
-        if state["output"] == "off":
-            return {"output": "on", "changes_at_us": None}
-        limit = number(params, "rated_current_a") * number(params, "overload_percent") / 100
-        over = state["output"] == "on" and signals["output"].rms_a > limit
-        if over == (state["changes_at_us"] is not None) or state["output"] == "overloaded":
-            return state
-        return {**state, "changes_at_us": now_us + self.GIVES_UP_US if over else None}
+        share = signals["input"].rms_v / number(params, "input_voltage_v")
+        fed, charging = share >= self.FED_FROM, bool(state["charging"])
+        if fed != charging:
+            charged_at: Scalar = None
+        elif state["charged_at_us"] is None:
+            charged_at = now_us + (round(1000 * number(params, "inrush_ms")) if fed else self.HOLDS_US)
+        else:
+            charged_at = state["charged_at_us"]
+        over = float(state["limit_ohm"] or 0.0) > 0
+        following, delay_us = self._follows(str(state["output"]), share >= self.WORKS_FROM, charging, over)
+        changes_at = state["changes_at_us"]
+        if following != state["next_output"]:
+            changes_at = now_us + delay_us if delay_us else None
+        return {**state, "charged_at_us": charged_at, "next_output": following, "changes_at_us": changes_at}
+
+    def _follows(self, output: str, works: bool, charging: bool, over: bool) -> tuple[str, int]:
+        """What comes of the output if this lasts, and after how many microseconds; 0 where it stays."""
+        if not works:
+            return ("off", 0 if output == "off" else self.HOLDS_US)
+        if output == "off":
+            return ("off", 0) if charging else ("on", self.STARTS_US)
+        if output == "overloaded":
+            return "on", self.TRIES_AGAIN_US
+        return ("overloaded", self.GIVES_UP_US) if over else ("on", 0)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
-        if state["changes_at_us"] != now_us:
-            return state
-        if state["output"] == "on":
-            return {"output": "overloaded", "changes_at_us": now_us + self.TRIES_AGAIN_US}
-        return {"output": "on", "changes_at_us": None}
+        if state["charged_at_us"] == now_us:
+            state = {**state, "charging": not state["charging"], "charged_at_us": None}
+        if state["changes_at_us"] == now_us:
+            state = {**state, "output": state["next_output"], "limit_ohm": 0.0, "changes_at_us": None}
+        return state
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         output = str(state["output"])
         current = Figure("Output current", signals["output"].rms_a, "A")
         return View(output, output == "on", attention=output == "overloaded", figures=(current,))
+
+    @staticmethod
+    def _taken_w(params: Params, given_w: float) -> float:
+        return number(params, "idle_power_w") + given_w * 100 / number(params, "efficiency_percent")

@@ -1,16 +1,13 @@
 """What contactor and relay have in common: a coil that pulls an armature, with hysteresis."""
 
-import math
 from collections.abc import Mapping
+from typing import ClassVar
 
-from wiretrace.catalogue import travel
+from wiretrace.catalogue import coils, travel
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Moved, Operating, Ratings
-from wiretrace.catalogue.structure import DeviceState, Param, Params, View, number
-
-DC_COIL_S = 0.02
-"""Inductance over resistance of a coil for direct current, seconds."""
+from wiretrace.catalogue.structure import NETWORK_HZ, DeviceState, Operation, Param, Params, View, number
 
 
 def coil_params(inrush_va: float, sealed_va: float, pick_up_ms: float, drop_out_ms: float) -> tuple[Param, ...]:
@@ -26,6 +23,7 @@ def coil_params(inrush_va: float, sealed_va: float, pick_up_ms: float, drop_out_
         Param("coil_power_w", "Power of a DC coil", sealed_va / 2.5, "W", 0.05, 500.0),
         Param("pick_up_percent", "Picks up at", 85.0, "%", 50.0, 110.0),
         Param("drop_out_percent", "Drops out below", 45.0, "%", 5.0, 75.0),
+        Param("drop_out_dc_percent", "Drops out below, coil for DC", 15.0, "%", 5.0, 75.0),
         Param("pick_up_ms", "Time to pick up", pick_up_ms, "ms", 1.0, 200.0),
         Param("drop_out_ms", "Time to drop out", drop_out_ms, "ms", 1.0, 200.0),
     )
@@ -36,8 +34,15 @@ class Electromagnet(Kind):
 
     The coil draws several times its sealed current while the armature is open. It picks up at
     `pick_up_percent` of its rated voltage and lets go only below `drop_out_percent`
-    (IEC 60947-4-1, 8.2.1.2: closes at 85 %, drops out between 20 % and 75 %).
+    (IEC 60947-4-1, 8.2.1.2: closes at 85 %, drops out between 20 % and 75 %, with direct current 10 % and 75 %).
+    Its iron saturates above the rated voltage, so that the current grows faster than that. What the winding
+    takes up in heat burns it in the end: held open by force, on too high a voltage, on direct current.
     """
+
+    operations: ClassVar[tuple[Operation, ...]] = (
+        Operation("push", "Push the armature in", "momentary", "By hand only when dead and locked off."),
+        Operation("replace", "Replace the burnt coil", "pulse", "First find out why it burnt.", repairs=True),
+    )
 
     moved = Moved.BY_COIL
     racing = ("pick_up_ms", "drop_out_ms")
@@ -51,30 +56,46 @@ class Electromagnet(Kind):
         return Operating(volts, number(params, "sealed_va"), number(params, "sealed_power_factor"))
 
     def ratings(self, params: Params) -> Ratings:
-        return Ratings(holds_from=number(params, "drop_out_percent") / 100)
+        return Ratings(holds_from=number(params, _drop_out(params)) / 100)
+
+    def on_network(self, params: Params, frequency_hz: float) -> Params:
+        return {**params, NETWORK_HZ: frequency_hz}
 
     def initial(self, params: Params) -> DeviceState:
-        return {**travel.AT_REST, "energised": False, "pushed": False}
+        return {**travel.AT_REST, "energised": False, "pushed": False, **coils.SOUND}
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
+        if operation == "replace":
+            return {**state, **coils.SOUND}
         return self._drive(params, {**state, "pushed": value}, now_us)
+
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        return coils.saturated(params, state, signals["coil"], now_us)
+
+    def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
+        return coils.heated(params, state, signals["coil"], span_us)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         # A coil for direct current lets its armature go twenty times a cycle and more on alternating current.
+        state = coils.watched(params, state, signals["coil"], now_us)
         volts = abs(signals["coil"].dc_v) if params["coil_kind"] == "DC" else signals["coil"].rms_v
         percent = 100 * volts / number(params, "coil_voltage_v")
         # Between the two thresholds the armature stays with what it is doing.
-        threshold = "drop_out_percent" if state["energised"] else "pick_up_percent"
+        threshold = _drop_out(params) if state["energised"] else "pick_up_percent"
         # A coil that carries nothing (open winding) pulls nothing, whatever its voltage.
         pulls = percent >= number(params, threshold) and signals["coil"].rms_a > 0
-        if pulls == state["energised"] and state["driven"] == (pulls or state["pushed"]):
+        goes_on = state["driven"] == (pulls or state["pushed"]) and not travel.stalled(state)
+        if pulls == state["energised"] and goes_on:
             return state
         return self._drive(params, {**state, "energised": pulls}, now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        state = coils.burnt(state, now_us)
         return travel.step(state, self._times_us(params, bool(state["driven"]))[1], now_us)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        if state["burnt"]:
+            return View("coil burnt", travel.no_closed(state), attention=True)
         if travel.no_closed(state):
             return View("in", True)
         return View("out" if travel.nc_closed(state) else "moving", False)
@@ -88,14 +109,11 @@ class Electromagnet(Kind):
         return travel.times_us(number(params, "pick_up_ms" if driven else "drop_out_ms"))
 
     @staticmethod
-    def coil_value(params: Params, state: DeviceState) -> Value:
-        """Coil as R and L from apparent power and power factor at rated voltage; a DC coil is its wire."""
-        if params["coil_kind"] == "DC":
-            ohm = number(params, "coil_voltage_v") ** 2 / number(params, "coil_power_w")
-            return Value(ohm, DC_COIL_S * ohm)
-        which = "sealed" if state["position"] == travel.HOME else "inrush"
-        impedance = number(params, "coil_voltage_v") ** 2 / number(params, f"{which}_va")
-        factor = number(params, f"{which}_power_factor")
-        reactance = impedance * math.sqrt(1 - factor**2)
-        omega = 2 * math.pi * number(params, "coil_frequency_hz")
-        return Value(impedance * factor, reactance / omega)
+    def coil_value(params: Params, state: DeviceState) -> Mapping[str, Value]:
+        """The coil as R and L from apparent power and power factor at rated voltage; nothing when it is burnt."""
+        return {} if state["burnt"] else {"coil": coils.value(params, state)}
+
+
+def _drop_out(params: Params) -> str:
+    """Name of the parameter that tells below what this coil lets go."""
+    return "drop_out_dc_percent" if params["coil_kind"] == "DC" else "drop_out_percent"

@@ -16,7 +16,8 @@ class Value:
     voltage. `capacitance_f` stands in parallel. `mutual` names other branches of the device on the
     same core with the ohms and henries of the voltage that each ampere there raises here; it need
     not be the same both ways (a turning rotor). `direct_ohm` is the resistance to direct current
-    where that is another than `resistance_ohm`. An open branch has no Value.
+    where that is another than `resistance_ohm`. `joint_ohm` is in series with all of that, the
+    capacitance included. An open branch has no Value.
     """
 
     resistance_ohm: float = 0.0
@@ -26,6 +27,7 @@ class Value:
     emf_dc_v: float = 0.0
     mutual: tuple[tuple[str, float, float], ...] = ()
     direct_ohm: float | None = None
+    joint_ohm: float = 0.0
 
     def impedance_ohm(self, angular_frequency: float) -> complex:
         """Series impedance in ohm at an angular frequency in radians per second."""
@@ -35,16 +37,19 @@ class Value:
         """Admittance in siemens at an angular frequency in radians per second; infinite without any impedance."""
         shunt = 1j * angular_frequency * self.capacitance_f
         series = self.impedance_ohm(angular_frequency)
-        if series == 0:
-            return shunt if self.capacitance_f > 0 else complex(math.inf, 0)
-        return 1 / series + shunt
+        if series == 0 and self.capacitance_f == 0:
+            return complex(1 / self.joint_ohm if self.joint_ohm else math.inf, 0)
+        admittance = shunt if series == 0 else 1 / series + shunt
+        return admittance / (1 + self.joint_ohm * admittance)
 
     def conductance_s(self) -> float:
         """Conductance to direct current in siemens: a coil is its wire, a capacitor is open."""
         ohm = self.resistance_ohm if self.direct_ohm is None else self.direct_ohm
         if ohm == 0:
-            return 0.0 if self.capacitance_f > 0 else math.inf
-        return 1 / ohm
+            if self.capacitance_f > 0:
+                return 0.0
+            return 1 / self.joint_ohm if self.joint_ohm else math.inf
+        return 1 / (ohm + self.joint_ohm)
 
 
 class Signal(NamedTuple):

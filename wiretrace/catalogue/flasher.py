@@ -26,11 +26,13 @@ class Flasher(OneChangeover):
         ),
     )
 
-    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
-        return (1, number(params, "on_s")) if works else (0, None)
+    def wants(self, params: Params, works: bool, phase: int) -> int:
+        return 1 if works else 0
 
-    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
-        return (0, number(params, "off_s")) if state["phase"] == 1 else (1, number(params, "on_s"))
+    def follows(self, params: Params, works: bool, phase: int) -> tuple[float, int] | None:
+        if not works:
+            return None
+        return (number(params, "on_s"), 0) if phase == 1 else (number(params, "off_s"), 1)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if not state["energised"]:

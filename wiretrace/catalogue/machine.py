@@ -8,7 +8,7 @@ a nameplate gives, rated load and locked rotor, and the torque at rated speed is
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 STATOR_COPPER_SHARE: Final = 0.6
@@ -30,11 +30,13 @@ class Nameplate:
     speed_rpm: float
     locked_ratio: float
     locked_power_factor: float
+    pairs: int = 0
+    """Pairs of poles, where the speed does not tell them."""
 
     @property
     def pole_pairs(self) -> int:
         """From the synchronous speed next above the rated speed."""
-        return max(1, int(60 * self.frequency_hz / self.speed_rpm))
+        return self.pairs or max(1, int(60 * self.frequency_hz / self.speed_rpm))
 
     @property
     def sync_rpm(self) -> float:
@@ -72,6 +74,17 @@ class Machine:
         rated = self.plate.slip
         share = min(1.0, max(0.0, (abs(slip) - rated) / (1 - rated)))
         return self.rotor_running_ohm + share * (self.rotor_locked_ohm - self.rotor_running_ohm)
+
+    def at_frequency(self, frequency_hz: float) -> "Machine":
+        """The same machine on another frequency: reactances in proportion, as many turns a second slower."""
+        if frequency_hz == self.plate.frequency_hz:
+            return self
+        times = frequency_hz / self.plate.frequency_hz
+        slower_rpm = self.plate.sync_rpm - self.plate.speed_rpm
+        speed_rpm = times * self.plate.sync_rpm - slower_rpm
+        plate = replace(self.plate, frequency_hz=frequency_hz, speed_rpm=speed_rpm, pairs=self.plate.pole_pairs)
+        ohms = (self.stator_ohm, self.magnetising_ohm, self.rotor_running_ohm, self.rotor_locked_ohm)
+        return Machine(plate, *(complex(ohm.real, times * ohm.imag) for ohm in ohms))
 
     def impedance_ohm(self, slip: float) -> complex:
         """Impedance of a winding in a field that turns at synchronous speed, at this slip."""

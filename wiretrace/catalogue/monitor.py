@@ -5,12 +5,16 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
+from wiretrace.catalogue import watching
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Operating
 from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 
 PAIRS: Final = ("L1-L2", "L2-L3", "L3-L1")
+FINDINGS: Final = ("off", "phase lost", "wrong sequence", "undervoltage", "overvoltage", "unbalance")
+"""What may be wrong, the gravest first."""
+READY: Final = "ready"
 
 
 class PhaseMonitor(Kind):
@@ -66,60 +70,57 @@ class PhaseMonitor(Kind):
         return number(params, "line_voltage_v")
 
     def initial(self, params: Params) -> DeviceState:
-        return {"ready": False, "sees": "off", "changes_at_us": None}
+        return {"ready": False, "sees": "off", **watching.idle((*FINDINGS, READY))}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        watching = Value(1000 * number(params, "input_resistance_kohm"))
+        input_ohm = Value(1000 * number(params, "input_resistance_kohm"))
         contact = "11-14" if state["ready"] else "11-12"
-        return dict.fromkeys(PAIRS, watching) | {contact: Value(CONTACT_OHM)}
+        return dict.fromkeys(PAIRS, input_ohm) | {contact: Value(CONTACT_OHM)}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        sees = self.finding(params, [signals[pair].voltage_v for pair in PAIRS])
-        if sees == state["sees"]:
-            return state
-        if (sees == "healthy") == state["ready"]:
-            return {**state, "sees": sees, "changes_at_us": None}
-        # What was wrong already goes on running out; another finding has a delay of its own.
-        at_us = now_us + round(1e6 * self.delay_s(params, sees))
-        return {**state, "sees": sees, "changes_at_us": at_us}
+        found = self.findings(params, [signals[pair].voltage_v for pair in PAIRS])
+        sees = next((finding for finding in FINDINGS if finding in found), "healthy")
+        if state["ready"]:
+            present = {finding: self.delay_s(params, finding) for finding in found}
+        else:
+            present = {} if found else {READY: number(params, "ready_delay_s")}
+        return {**state, "sees": sees, **watching.timed(state, (*FINDINGS, READY), present, now_us)}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
-        if state["changes_at_us"] != now_us:
+        over = watching.elapsed(state, (*FINDINGS, READY), now_us)
+        if not over:
             return state
-        return {**state, "ready": state["sees"] == "healthy", "changes_at_us": None}
+        return {**state, "ready": over == [READY], **watching.idle((*FINDINGS, READY))}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         wrong = state["sees"] not in ("healthy", "off")
         waiting = state["sees"] == "healthy" and not state["ready"]
         return View("waiting" if waiting else str(state["sees"]), bool(state["ready"]), attention=wrong)
 
-    def finding(self, params: Params, lines_v: list[complex]) -> str:
-        """What the three line voltages amount to, the gravest first."""
+    def findings(self, params: Params, lines_v: list[complex]) -> set[str]:
+        """All that is wrong with the three line voltages."""
         rated = number(params, "line_voltage_v")
         sizes = [abs(volts) for volts in lines_v]
         mean = sum(sizes) / 3
         lost = rated * number(params, "lost_percent") / 100
-        if max(sizes) < lost:
-            return "off"
-        if min(sizes) < lost:
-            return "phase lost"
-        if params["watches_sequence"] and self._turns_backward(lines_v):
-            return "wrong sequence"
-        if min(sizes) < rated * number(params, "under_percent") / 100:
-            return "undervoltage"
-        if max(sizes) > rated * number(params, "over_percent") / 100:
-            return "overvoltage"
+        if watching.below(max(sizes), lost):
+            return {"off"}
         unbalance = max(abs(size - mean) for size in sizes) / mean
-        return "unbalance" if unbalance > number(params, "unbalance_percent") / 100 else "healthy"
+        found = {
+            "phase lost": watching.below(min(sizes), lost),
+            "wrong sequence": bool(params["watches_sequence"]) and self._turns_backward(lines_v),
+            "undervoltage": watching.below(min(sizes), rated * number(params, "under_percent") / 100),
+            "overvoltage": watching.above(max(sizes), rated * number(params, "over_percent") / 100),
+            "unbalance": watching.above(unbalance, number(params, "unbalance_percent") / 100),
+        }
+        return {name for name, there in found.items() if there}
 
-    def delay_s(self, params: Params, sees: str) -> float:
+    def delay_s(self, params: Params, finding: str) -> float:
         """Seconds that a finding must last before the relay follows."""
-        if sees == "healthy":
-            return number(params, "ready_delay_s")
-        if sees in ("undervoltage", "overvoltage"):
+        if finding in ("undervoltage", "overvoltage"):
             return number(params, "voltage_delay_s")
         names = {"unbalance": "unbalance_delay_s", "wrong sequence": "sequence_delay_s"}
-        return number(params, names.get(sees, "loss_delay_s"))
+        return number(params, names.get(finding, "loss_delay_s"))
 
     @staticmethod
     def _turns_backward(lines_v: list[complex]) -> bool:
@@ -127,4 +128,4 @@ class PhaseMonitor(Kind):
         turn = cmath.exp(2j * math.pi / 3)
         positive = lines_v[0] + turn * lines_v[1] + turn**2 * lines_v[2]
         negative = lines_v[0] + turn**2 * lines_v[1] + turn * lines_v[2]
-        return abs(negative) > abs(positive)
+        return watching.above(abs(negative), abs(positive))

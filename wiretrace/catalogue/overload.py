@@ -1,6 +1,5 @@
 """Overload relays: what they sense is in the motor circuit, their contacts are in the control circuit."""
 
-import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -18,6 +17,7 @@ from wiretrace.catalogue.structure import (
     Role,
     Terminal,
     View,
+    due_us,
     number,
 )
 
@@ -123,7 +123,7 @@ class OverloadRelay(Kind):
         if lost and not state["tripped"]:
             left = PHASE_LOSS_S - (now_us - since) / 1e6
             seconds = left if seconds is None else min(seconds, left)
-        at_us = None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))
+        at_us = due_us(now_us, seconds, state["changes_at_us"])
         if state["changes_at_us"] == at_us and state["loss_since_us"] == since:
             return state
         return {**state, "changes_at_us": at_us, "loss_since_us": since}
@@ -225,7 +225,7 @@ class ShellDisc(Kind):
             if state["open"]
             else thermal.seconds_to_trip(state, finals, tau)
         )
-        at_us = None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))
+        at_us = due_us(now_us, seconds, state["changes_at_us"])
         return state if state["changes_at_us"] == at_us else {**state, "changes_at_us": at_us}
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:

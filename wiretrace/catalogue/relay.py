@@ -6,7 +6,7 @@ from wiretrace.catalogue import travel
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
 from wiretrace.catalogue.element import CONTACT_OHM, Value
 from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Branch, DeviceState, Operation, Params, Part, Role, Terminal
+from wiretrace.catalogue.structure import Branch, DeviceState, Params, Part, Role, Terminal
 
 
 class ControlRelay(Electromagnet):
@@ -40,11 +40,10 @@ class ControlRelay(Electromagnet):
             for n in (1, 2)
         ),
     )
-    operations = (Operation("push", "Push the armature in", "momentary", "By hand only when dead and locked off."),)
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         closed = Value(CONTACT_OHM)
-        values = {"coil": self.coil_value(params, state)}
+        values = dict(self.coil_value(params, state))
         if travel.nc_closed(state):
             return values | {"11-12": closed, "21-22": closed}
         return values | {"11-14": closed, "21-24": closed} if travel.no_closed(state) else values

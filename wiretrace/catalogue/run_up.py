@@ -143,8 +143,8 @@ class Acceleration:
     def _root(self, cell: int, speed: float) -> float | None:
         """Where in this cell, ahead of `speed`, the rate comes to zero."""
         rate, slope = self._at(cell, speed)
-        if slope * rate >= 0:
-            return None
+        if slope >= 0:
+            return None  # Where the rate grows with the speed its zero is one that the motor moves away from.
         root = speed - rate / slope
         return root if _SPEEDS[cell] <= root <= _SPEEDS[cell + 1] else None
 

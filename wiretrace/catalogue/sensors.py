@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.direct import limited_ohm
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 from wiretrace.catalogue.structure import (
@@ -83,7 +84,7 @@ class TwoWireSensor(_Sensor):
             return {"switch": Value(float(state["on_ohm"] or 0.0))}
         return {"switch": Value(1000 * number(params, "rated_voltage_v") / number(params, "leakage_ma"))}
 
-    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         signal, drop_v = signals["switch"], number(params, "on_drop_v")
         if not self.switched_on(params, state) or signal.rms_a < 1e-4:
             return state
@@ -107,6 +108,7 @@ class ThreeWireSensor(_Sensor):
         Param("output", "Output", "NO", choices=("NO", "NC")),
         Param("own_current_ma", "Current taken", 10.0, "mA", 0.5, 50.0),
         Param("output_resistance_ohm", "Resistance of the output", 10.0, "ohm", 0.1, 100.0),
+        Param("limit_ma", "Output limits itself to", 200.0, "mA", 20.0, 2000.0),
     )
     terminals = (Terminal("L+", "BN"), Terminal("Q", "BK"), Terminal("L-", "BU"))
     branches = (
@@ -120,6 +122,9 @@ class ThreeWireSensor(_Sensor):
 
     RATED_V: Final = 24.0
     WORKS_FROM_V: Final = 10.0
+    WAKES_US: Final = 20_000
+    """Delay before availability (IEC 60947-5-2, 7.2.1.8 allows 300 ms)."""
+    SLEEPS_US: Final = 1_000
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         return (
@@ -133,20 +138,46 @@ class ThreeWireSensor(_Sensor):
         return (branch == "plus") == (params["switches"] == "PNP")
 
     def initial(self, params: Params) -> DeviceState:
-        return {"target": False, "seen": False, "fed": False, "answers_at_us": None}
+        return {
+            "target": False,
+            "seen": False,
+            "fed": False,
+            "limit_ohm": 0.0,
+            "answers_at_us": None,
+            "wakes_at_us": None,
+        }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         values = {"supply": Value(1000 * self.RATED_V / number(params, "own_current_ma"))}
         if state["fed"] and self.switched_on(params, state):
-            values["plus" if params["switches"] == "PNP" else "minus"] = self.contact_value(params)
+            closed = self.contact_value(params)
+            limited = Value(closed.resistance_ohm + float(state["limit_ohm"] or 0.0))
+            values["plus" if params["switches"] == "PNP" else "minus"] = limited
         return values
 
     def contact_value(self, params: Params) -> Value:
         return Value(number(params, "output_resistance_ohm"))
 
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        # Above its limit the output gives way, so that no more than that flows into a short circuit.
+        out = signals["plus" if params["switches"] == "PNP" else "minus"]
+        own, limit_a = number(params, "output_resistance_ohm"), number(params, "limit_ma") / 1000
+        return {
+            **state,
+            "limit_ohm": limited_ohm(own, float(state["limit_ohm"] or 0.0), signals["supply"].dc_v, out.dc_a, limit_a),
+        }
+
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         fed = signals["supply"].dc_v >= self.WORKS_FROM_V
-        return state if fed == state["fed"] else {**state, "fed": fed}
+        if (fed != state["fed"]) == (state["wakes_at_us"] is not None):
+            return state
+        delay_us = self.WAKES_US if fed else self.SLEEPS_US
+        return {**state, "wakes_at_us": now_us + delay_us if fed != state["fed"] else None}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["wakes_at_us"] == now_us:
+            state = {**state, "fed": not state["fed"], "wakes_at_us": None}
+        return super().advance(params, state, now_us)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         on = bool(state["fed"]) and self.switched_on(params, state)

@@ -1,5 +1,6 @@
 """What a device consists of, as data: parameters, terminals, parts, branches, operations, and what is seen of it."""
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -192,3 +193,28 @@ def number(params: Params, name: str) -> float:
     if isinstance(value, str):
         raise TypeError(f"parameter {name} is not a number")
     return float(value)
+
+
+NETWORK_HZ: Final = "network_hz"
+"""Name under which a device that cares keeps the frequency of the network that it is in, beside its parameters."""
+
+
+def network_hz(params: Params, rated: str) -> float:
+    """The frequency that a device is fed with; by itself the one that it is rated for."""
+    return number(params, NETWORK_HZ if NETWORK_HZ in params else rated)
+
+
+SAME_TIME_US: Final = 2
+"""Times that are worked out twice may differ by this much through rounding alone."""
+
+
+def due_us(now_us: int, seconds: float | None, planned_us: Scalar = None) -> int | None:
+    """The time that lies so many seconds ahead, at least a microsecond; None for never.
+
+    What was planned before stays as it is when it says the same, so that looking twice changes nothing.
+    """
+    if seconds is None:
+        return None
+    at_us = now_us + max(1, math.ceil(seconds * 1e6))
+    same = isinstance(planned_us, int) and planned_us > now_us and abs(planned_us - at_us) <= SAME_TIME_US
+    return int(planned_us) if same and planned_us is not None else at_us

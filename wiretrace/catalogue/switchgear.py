@@ -19,6 +19,7 @@ from wiretrace.catalogue.structure import (
     Terminal,
     View,
     When,
+    due_us,
     number,
 )
 
@@ -155,7 +156,7 @@ class Breaker(Kind):
         at_us = None
         if final > self.TRIP_HEAT:
             seconds = self.TAU_S * math.log(max(1.0, (final - heat) / (final - self.TRIP_HEAT)))
-            at_us = now_us + max(1, math.ceil(seconds * 1e6))
+            at_us = due_us(now_us, seconds, state["trips_at_us"])
         if at_us == state["trips_at_us"] and not state["magnetic"]:
             return state
         return {**state, "magnetic": False, "trips_at_us": at_us}
@@ -194,6 +195,7 @@ class MotorStarter(Kind):
     params = (
         Param("dial_a", "Dial", 4.0, "A", 0.1, 100.0, help="Set to the motor's nameplate current.", set_on_site=True),
         thermal.CLASS_PARAM,
+        Param("feels_phase_loss", "Sensitive to phase loss", True),
         Param("pole_resistance_ohm", "Resistance of a pole", 0.05, "ohm", 1e-4, 20.0),
     )
     terminals = (*Isolator.terminals, Terminal("13"), Terminal("14"), Terminal("21"), Terminal("22"))
@@ -247,8 +249,9 @@ class MotorStarter(Kind):
             at_us = now_us + self.CLEARING_US
             return {**state, "trips_at_us": min(at_us, int(due)) if due is not None else at_us}
         finals = thermal.final_heats(currents, number(params, "dial_a"))
-        seconds = thermal.seconds_to_trip(state, finals, thermal.tau_s(str(params["trip_class"])))
-        trips_at = None if seconds is None else now_us + max(1, round(seconds * 1e6))
+        trip_heat = thermal.biased(finals) if params["feels_phase_loss"] else thermal.TRIP_HEAT
+        seconds = thermal.seconds_to_trip(state, finals, thermal.tau_s(str(params["trip_class"])), trip_heat)
+        trips_at = due_us(now_us, seconds, state["trips_at_us"])
         return state if trips_at == state["trips_at_us"] else {**state, "trips_at_us": trips_at}
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
@@ -268,81 +271,3 @@ class MotorStarter(Kind):
     @staticmethod
     def _currents(signals: Mapping[str, Signal]) -> list[float]:
         return [signals[branch.name].rms_a for branch in Isolator.branches]
-
-
-class Fuses(Kind):
-    """One to three fuse links of class gG.
-
-    Melts after 5 s at five times its rated current and faster with the fourth power above, never
-    below 1.6 times: inside the gates of IEC 60269-1, table 2, for links of this size.
-    """
-
-    name = "fuses"
-    title = "Fuses"
-    rank = 30
-    group = "protection"
-    letter = "F"
-    letter_nema = "FU"
-    mounting = "plate"
-    params = (
-        Param("poles", "Poles", 1, choices=(1, 2, 3)),
-        Param("rated_current_a", "Rated current", 4.0, "A", 0.1, 630.0),
-        Param("link_resistance_ohm", "Resistance of a link", 0.02, "ohm", 1e-5, 5.0),
-    )
-    terminals = tuple(terminal for terminal in Breaker.terminals if terminal.name not in ("7", "8"))
-    branches = Breaker.branches[:3]
-    parts = tuple(
-        Part(
-            "links",
-            "Links",
-            f"fuse_{count}",
-            Does.SWITCHES_LOAD,
-            tuple(t for pair in POLE_PAIRS[:count] for t in pair),
-            tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
-            When("poles", (count,)),
-        )
-        for count in (1, 2, 3)
-    )
-    moved = Moved.BY_CURRENT
-    protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
-    operations = (
-        Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs=True),
-    )
-
-    MELTS_FROM: Final = 1.6
-
-    def initial(self, params: Params) -> DeviceState:
-        return {f"blown_{n}": False for n in (1, 2, 3)} | {f"melts_{n}_at_us": None for n in (1, 2, 3)}
-
-    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        value = self.contact_value(params)
-        return {b.name: value for n, b in enumerate(self.branches, 1) if not state[f"blown_{n}"]}
-
-    def contact_value(self, params: Params) -> Value:
-        return Value(number(params, "link_resistance_ohm"))
-
-    def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        return self.initial(params)
-
-    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        changes: dict[str, int | None] = {}
-        for n, branch in enumerate(self.branches, 1):
-            if branch.name not in signals or state[f"blown_{n}"]:
-                continue
-            times = signals[branch.name].rms_a / number(params, "rated_current_a")
-            due = state[f"melts_{n}_at_us"]
-            if times < self.MELTS_FROM:
-                changes[f"melts_{n}_at_us"] = None
-            else:
-                at_us = now_us + max(1, round(5e6 * (5 / times) ** 4))
-                changes[f"melts_{n}_at_us"] = at_us if due is None else min(at_us, int(due))
-        return {**state, **changes}
-
-    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
-        melted = [n for n in (1, 2, 3) if state[f"melts_{n}_at_us"] == now_us]
-        changes = {f"blown_{n}": True for n in melted} | {f"melts_{n}_at_us": None for n in melted}
-        return {**state, **changes}
-
-    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        blown = any(state[f"blown_{n}"] for n in (1, 2, 3))
-        return View("blown" if blown else "sound", not blown, attention=blown)

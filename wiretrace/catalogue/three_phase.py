@@ -3,31 +3,33 @@
 import cmath
 import math
 from collections.abc import Iterator, Mapping
-from functools import lru_cache
 from typing import ClassVar, Final
 
+from wiretrace.catalogue import equivalent, settling
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, Nameplate, fit
+from wiretrace.catalogue.equivalent import TURN
+from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.purpose import Against, Moved, Operating, Protects, Ratings
-from wiretrace.catalogue.run_up import FRICTION, NEAR, Acceleration, Drive, Load, acceleration, next_mark
+from wiretrace.catalogue.run_up import NEAR, Acceleration, Drive, acceleration, next_mark
 from wiretrace.catalogue.structure import (
+    NETWORK_HZ,
     DeviceState,
     Figure,
     Params,
+    Scalar,
     View,
+    due_us,
+    network_hz,
     number,
 )
 
-TURN: Final = cmath.exp(2j * math.pi / 3)
 FED_FROM: Final = 0.05
 """Share of the rated winding voltage from which a motor counts as fed."""
 UNBALANCED_FROM: Final = 0.05
 """Negative sequence, as a share of the positive, from which it is heard."""
 CHANGED_BY: Final = 0.02
 """Change of a sequence voltage, as a share of the rated, that makes it look at its speed anew."""
-STEP: Final = 2e-4
-"""Change of the final speed that the windings are told of."""
 TURNS_FROM: Final = 0.004
 RATED_RISE_K: Final = 80.0
 """Winding temperature rise at rated current (IEC 60034-1, thermal class 130)."""
@@ -84,11 +86,15 @@ class ThreePhaseMotor(Kind):
 
     def nameplate(self, params: Params) -> Nameplate:
         """The rated point, for one winding."""
-        return _nameplate(self.in_delta, *(number(params, name) for name in _PLATE))
+        return equivalent.nameplate(self.in_delta, *(number(params, name) for name in equivalent.PLATE))
 
     def equivalent(self, params: Params) -> Drive:
         """Equivalent circuit and load: what follows from the parameters once and for all."""
-        return _equivalent(self.in_delta, tuple([params[name] for name in _DECIDING]))
+        deciding = tuple([params[name] for name in equivalent.DECIDING])
+        return equivalent.drive(self.in_delta, deciding, network_hz(params, "rated_frequency_hz"))
+
+    def on_network(self, params: Params, frequency_hz: float) -> Params:
+        return {**params, NETWORK_HZ: frequency_hz}
 
     def initial(self, params: Params) -> DeviceState:
         rises = {f"rise_{n}_k": 0.0 for n in (1, 2, 3)}
@@ -100,47 +106,71 @@ class ThreePhaseMotor(Kind):
             "residual_re_v": 0.0,
             "residual_im_v": 0.0,
             "surge_a": 0.0,
+            "final": 0.0,
+            **settling.UNKNOWN,
             **rises,
             "fed": False,
             "anew": False,
+            "fresh": False,
+            "looks": 0,
+            "looked_since_us": -1,
             "hot": False,
             "steps_at_us": None,
             "heat_at_us": None,
         }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        values = dict(_windings(self.equivalent(params).machine, self.windings, float(state["held"] or 0.0)))
+        values = dict(equivalent.windings(self.equivalent(params).machine, self.windings, float(state["held"] or 0.0)))
         if params["thermostat"] and not state["hot"]:
             values["thermostat"] = Value(CONTACT_OHM)
         return values
 
-    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        plate = self.equivalent(params).machine.plate
-        positive, negative = self._sequences(params, state, signals)
-        changed = max(abs(positive - _f(state, "positive_v")), abs(negative - _f(state, "negative_v")))
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        """Choose the speed at which the windings are taken, `held`.
+
+        Anew when the voltages have changed or a mark is reached: there the speed itself, or half way to the next mark.
+        Near its final speed the motor is taken where that agrees with itself (`settling`). In one instant only so many
+        times: where nothing quite agrees the motor stays with the last.
+        """
+        looks = int(state["looks"] or 0) if state["looked_since_us"] == now_us else 0
+        volts = self._sequences(params, state, signals)
+        rated_v = self.equivalent(params).machine.plate.winding_v
+        planned = _f(state, "positive_v"), _f(state, "negative_v")
+        changed = max(abs(now - then) for now, then in zip(volts, planned, strict=True)) > CHANGED_BY * rated_v
         speed, held = _f(state, "speed"), _f(state, "held")
-        planned = {"positive_v": _f(state, "positive_v"), "negative_v": _f(state, "negative_v")}
-        rates = self._rates(params, positive, negative)
-        final, fed = rates.final(speed), max(positive, negative) > FED_FROM * plate.winding_v
-        mark = next_mark(speed, final) if fed else 0.0
-        if changed > CHANGED_BY * plate.winding_v:
-            held, planned = speed, {"positive_v": positive, "negative_v": negative}
-        elif state["anew"]:
-            held = (speed + mark) / 2
-        settled = abs(final - speed) < NEAR
-        if settled and fed and abs(final - held) > STEP:
-            held = final
-        seconds = None if settled and (fed or speed == 0) else rates.seconds_to(speed, mark)
-        closing = fed and not state["fed"]
+        final, fresh = self._rates(params, *volts).final(speed), bool(state["fresh"])
+        if (changed or abs(final - _f(state, "final")) > settling.MOVED) and not fresh and not state["anew"]:
+            look: DeviceState = {**state, "held": speed, **settling.UNKNOWN}
+        elif not fresh and not state["anew"]:
+            return state  # Looking on the way, as where a run is cut, must change nothing.
+        else:
+            look = settling.closer(state, final, max(volts) > FED_FROM * rated_v)
+        if looks >= settling.LOOKS:
+            looked: dict[str, Scalar] = {"held": held, "fresh": False, "looks": looks, "looked_since_us": now_us}
+        elif look["held"] != held:
+            looked = {"fresh": True, "looks": looks + 1, "looked_since_us": now_us}
+        else:
+            looked = {"fresh": False, "looks": looks, "looked_since_us": now_us}
+        return {**look, **looked, "anew": False, "final": final, "positive_v": volts[0], "negative_v": volts[1]}
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        volts = self._sequences(params, state, signals)
+        fed = max(volts) > FED_FROM * self.equivalent(params).machine.plate.winding_v
+        speed, steps_at = _f(state, "speed"), state["steps_at_us"]
+        if state["looked_since_us"] == now_us or fed != state["fed"] or (steps_at is None and not fed and speed != 0):
+            rates = self._rates(params, *volts)
+            final = rates.final(speed)
+            arrived = abs(final - speed) < NEAR and (fed or speed == 0)
+            there = arrived or (state["closing"] and abs(final - _f(state, "held")) < NEAR)
+            steps_at = (
+                None if there else due_us(now_us, rates.seconds_to(speed, next_mark(speed, final) if fed else 0.0))
+            )
         return {
             **state,
-            **planned,
-            "held": held,
             "fed": fed,
-            "surge_a": self._surge_a(params, state, signals) if closing else state["surge_a"],
-            "anew": False,
-            "steps_at_us": _due(now_us, seconds),
-            "heat_at_us": _due(now_us, self._seconds_to_switch(params, state, signals)),
+            "surge_a": self._surge_a(params, state, signals) if fed and not state["fed"] else state["surge_a"],
+            "steps_at_us": steps_at,
+            "heat_at_us": due_us(now_us, self._seconds_to_switch(params, state, signals), state["heat_at_us"]),
         }
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
@@ -210,7 +240,10 @@ class ThreePhaseMotor(Kind):
         """
         a, b, c = (signals[name].current_a for name in self.windings)
         machine, held = self.equivalent(params).machine, _f(state, "held")
-        positive, negative = (a + TURN * b + TURN**2 * c) / 3, (a + TURN**2 * b + TURN * c) / 3
+        positive, negative = (
+            (a + TURN * b + TURN**2 * c) / 3,
+            (a + TURN**2 * b + TURN * c) / 3,
+        )
         return (
             abs(positive * machine.impedance_ohm(1 - held)),
             abs(negative * machine.impedance_ohm(1 + held)),
@@ -221,28 +254,32 @@ class ThreePhaseMotor(Kind):
     ) -> complex:
         """Voltage that the turning rotor raises in the first winding, against the phase of the supply.
 
-        While fed it is taken to be that of the winding; without supply it decays with the rotor's open-circuit
-        time constant and falls behind by the slip.
+        While fed it is taken to be that part of the winding voltages which turns as the rotor does; without supply
+        it decays with the rotor's open-circuit time constant and falls behind by the slip.
         """
         if state["fed"]:
             a, b, c = (signals[name].voltage_v for name in self.windings)
-            return (a + TURN * b + TURN**2 * c) / 3
+            ahead = TURN if speed >= 0 else TURN**2
+            return (a + ahead * b + ahead**2 * c) / 3
         machine = self.equivalent(params).machine
         omega = 2 * math.pi * machine.plate.frequency_hz
         rotor = machine.rotor_running_ohm
         tau_s = (machine.magnetising_ohm.imag + rotor.imag) / (omega * rotor.real)
-        turned = cmath.rect(math.exp(-seconds / tau_s), -(1 - speed) * omega * seconds)
+        turned = cmath.rect(math.exp(-seconds / tau_s), -(1 - abs(speed)) * omega * seconds)
         return complex(_f(state, "residual_re_v"), _f(state, "residual_im_v")) * turned
 
     def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:
         """First current of a winding on closing: new voltage less residual voltage over the locked-rotor impedance.
 
-        RMS of the alternating part; the direct part may add as much again to the first peak. It is this that makes
-        the two delta closures different: the winding voltage jumps 30 degrees forward or backward.
+        Winding by winding, whichever way the field turns; never less than the current that follows. RMS of the
+        alternating part; the direct part may add as much again to the first peak. It is this that makes the two
+        delta closures different: the winding voltage jumps 30 degrees forward or backward.
         """
-        a, b, c = (signals[name].voltage_v for name in self.windings)
-        jump = (a + TURN * b + TURN**2 * c) / 3 - complex(_f(state, "residual_re_v"), _f(state, "residual_im_v"))
-        return abs(jump / self.equivalent(params).machine.impedance_ohm(1.0))
+        residual = complex(_f(state, "residual_re_v"), _f(state, "residual_im_v"))
+        behind = 1 / TURN if _f(state, "speed") >= 0 else TURN
+        jumps = [abs(signals[name].voltage_v - residual * behind**n) for n, name in enumerate(self.windings)]
+        follows = max(signals[name].rms_a for name in self.windings)
+        return max(follows, max(jumps) / abs(self.equivalent(params).machine.impedance_ohm(1.0)))
 
     def _rates(self, params: Params, positive_v: float, negative_v: float) -> Acceleration:
         return acceleration(self.equivalent(params), positive_v, negative_v)
@@ -268,57 +305,5 @@ class ThreePhaseMotor(Kind):
         )
 
 
-_PLATE: Final = (
-    "rated_voltage_v",
-    "rated_current_a",
-    "rated_power_kw",
-    "power_factor",
-    "rated_frequency_hz",
-    "rated_speed_rpm",
-    "locked_rotor_ratio",
-    "locked_rotor_power_factor",
-)
-_DECIDING: Final = (*_PLATE, "load", "load_percent", "inertia_kgm2")
-
-
-def _nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *more: float) -> Nameplate:
-    root = math.sqrt(3)
-    winding = (volts, amperes / root) if in_delta else (volts / root, amperes)
-    return Nameplate(*winding, 1000 * kilowatts, *more)
-
-
-@lru_cache(maxsize=256)
-def _equivalent(in_delta: bool, deciding: tuple[bool | int | float | str, ...]) -> Drive:
-    """From the parameters in the order of `_DECIDING`."""
-    plate = _nameplate(in_delta, *(float(value) for value in deciding[: len(_PLATE)]))
-    load, percent, inertia = deciding[len(_PLATE) :]
-    torque = plate.torque_nm
-    driven = Load(str(load), torque * float(percent) / 100, FRICTION * torque, 1 - plate.slip, float(inertia))
-    return Drive(fit(plate), driven)
-
-
-@lru_cache(maxsize=1024)
-def _windings(machine: Machine, names: tuple[str, str, str], speed: float) -> Mapping[str, Value]:
-    """Impedances of three windings, each with what the currents of the other two raise in it."""
-    omega = 2 * math.pi * machine.plate.frequency_hz
-    zero, positive, negative = (machine.impedance_ohm(slip) for slip in (1.0, 1 - speed, 1 + speed))
-    own = (zero + positive + negative) / 3
-    ahead = (zero + positive * TURN + negative / TURN) / 3  # from the current of the next phase
-    behind = (zero + positive / TURN + negative * TURN) / 3
-    return {
-        name: Value(
-            own.real,
-            own.imag / omega,
-            mutual=tuple((names[(at + step) % 3], z.real, z.imag / omega) for step, z in ((1, ahead), (2, behind))),
-            direct_ohm=machine.stator_ohm.real,
-        )
-        for at, name in enumerate(names)
-    }
-
-
 def _f(state: DeviceState, name: str) -> float:
     return float(state[name] or 0.0)
-
-
-def _due(now_us: int, seconds: float | None) -> int | None:
-    return None if seconds is None else now_us + max(1, math.ceil(seconds * 1e6))

@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Ratings
-from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, due_us, number
 
 SUPPLY: Final = (
     Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),
@@ -14,10 +14,15 @@ SUPPLY: Final = (
 )
 WORKS_FROM: Final = 0.8
 """Share of the supply voltage from which an electronic timer works."""
+RELAY_S: Final = 0.01
+"""Time in which the relay inside changes its contacts over; a pulse that is shorter comes to nothing."""
 
 
 class Timer(Kind):
-    """A timer works while its supply A1-A2 is there; its contact has the states of `phase`."""
+    """A timer works while its supply A1-A2 is there; its contact has the states of `phase`.
+
+    The relay in it takes RELAY_S from one phase to the next, `next_phase`.
+    """
 
     group = "switching"
     letter = "K"
@@ -31,30 +36,37 @@ class Timer(Kind):
         return Ratings(holds_from=WORKS_FROM)
 
     def initial(self, params: Params) -> DeviceState:
-        return {"energised": False, "phase": 0, "changes_at_us": None}
+        return {"energised": False, "phase": 0, "next_phase": 0, "changes_at_us": None}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         volts = signals["coil"].rms_v
         works = volts >= WORKS_FROM * number(params, "supply_voltage_v") and signals["coil"].rms_a > 0
         if works == state["energised"]:
             return state
-        phase, delay_s = self.switched(params, works, int(state["phase"] or 0))
-        at_us = None if delay_s is None else now_us + max(1, round(delay_s * 1e6))
-        return {"energised": works, "phase": phase, "changes_at_us": at_us}
+        phase = int(state["phase"] or 0)
+        wanted = self.wants(params, works, phase)
+        if wanted != phase:
+            due = due_us(now_us, RELAY_S)
+            return {"energised": works, "phase": phase, "next_phase": wanted, "changes_at_us": due}
+        return self._waiting(params, {**state, "energised": works}, now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         if state["changes_at_us"] != now_us:
             return state
-        phase, delay_s = self.elapsed(params, state)
-        at_us = None if delay_s is None else now_us + max(1, round(delay_s * 1e6))
-        return {**state, "phase": phase, "changes_at_us": at_us}
+        return self._waiting(params, {**state, "phase": state["next_phase"]}, now_us)
 
-    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
-        """Phase when the supply comes or goes, and the seconds until the next change."""
+    def _waiting(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        """The state with what follows by itself."""
+        phase = int(state["phase"] or 0)
+        seconds, following = self.follows(params, bool(state["energised"]), phase) or (None, phase)
+        return {**state, "next_phase": following, "changes_at_us": due_us(now_us, seconds)}
+
+    def wants(self, params: Params, works: bool, phase: int) -> int:
+        """Phase that it goes to without delay when the supply has come (`works`) or gone."""
         raise NotImplementedError
 
-    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
-        """Phase when a time has run out, and the seconds until the next change."""
+    def follows(self, params: Params, works: bool, phase: int) -> tuple[float, int] | None:
+        """Seconds that it stays in a phase, and the phase after that; None when it stays for good."""
         raise NotImplementedError
 
     @staticmethod
@@ -100,16 +112,18 @@ class TimerRelay(OneChangeover):
         ),
     )
 
-    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
-        delay_s = number(params, "delay_s")
+    def wants(self, params: Params, works: bool, phase: int) -> int:
         if params["mode"] == "off-delay":
-            return (1, None) if works else (phase, delay_s)
-        if not works:
-            return 0, None
-        return (1, delay_s) if params["mode"] == "interval" else (0, delay_s)
+            return 1 if works else phase
+        return 1 if works and params["mode"] == "interval" else 0
 
-    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
-        return (1 if params["mode"] == "on-delay" else 0), None
+    def follows(self, params: Params, works: bool, phase: int) -> tuple[float, int] | None:
+        delay_s = number(params, "delay_s")
+        return {
+            ("on-delay", True, 0): (delay_s, 1),
+            ("off-delay", False, 1): (delay_s, 0),
+            ("interval", True, 1): (delay_s, 0),
+        }.get((str(params["mode"]), works, phase))
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["changes_at_us"] is not None:
@@ -155,13 +169,15 @@ class StarDeltaTimer(Timer):
         contact = {self.STAR: "17-18", self.DELTA: "17-28"}.get(int(state["phase"] or 0))
         return values if contact is None else values | {contact: Value(CONTACT_OHM)}
 
-    def switched(self, params: Params, works: bool, phase: int) -> tuple[int, float | None]:
-        return (self.STAR, number(params, "star_s")) if works else (0, None)
+    def wants(self, params: Params, works: bool, phase: int) -> int:
+        return self.STAR if works else 0
 
-    def elapsed(self, params: Params, state: DeviceState) -> tuple[int, float | None]:
-        if state["phase"] == self.STAR:
-            return self.DEAD, number(params, "dead_time_ms") / 1000
-        return self.DELTA, None
+    def follows(self, params: Params, works: bool, phase: int) -> tuple[float, int] | None:
+        if not works or phase not in (self.STAR, self.DEAD):
+            return None
+        if phase == self.STAR:
+            return number(params, "star_s"), self.DEAD
+        return number(params, "dead_time_ms") / 1000, self.DELTA
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         words = {self.STAR: "star", self.DEAD: "dead time", self.DELTA: "delta"}

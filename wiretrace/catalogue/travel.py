@@ -23,15 +23,21 @@ def drive(state: DeviceState, driven: bool, first_us: int, second_us: int, now_u
     """Start moving towards home (`driven`) or rest.
 
     `first_us` is the delay to the first contact change from a full stop, `second_us` the
-    delay from the first to the second. Driving the way it is already going changes nothing.
+    delay from the first to the second. Driving the way it is already going changes nothing, unless
+    something holds it half way.
     """
-    if state["driven"] == driven:
+    if state["driven"] == driven and not stalled(state):
         return state
     target = HOME if driven else REST
     if state["position"] == target:
         return {**state, "driven": driven, "moves_at_us": None}
     delay = second_us if state["position"] == UNDER_WAY else first_us
     return {**state, "driven": driven, "moves_at_us": now_us + delay}
+
+
+def stalled(state: DeviceState) -> bool:
+    """Is it held half way?"""
+    return state["position"] == UNDER_WAY and state["moves_at_us"] is None
 
 
 def step(state: DeviceState, second_us: int, now_us: int) -> DeviceState:

@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +21,8 @@ from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.wiring import BranchRef
 
 Closed = Callable[[BranchRef], bool]
+SUPPLIES_ON_US: Final = 200_000
+"""Time after which supplies that make one voltage from another give it."""
 
 
 @dataclass(frozen=True)
@@ -323,9 +325,9 @@ class Facts:
 
     @cached_property
     def bare(self) -> OperatingPoint:
-        """The circuit as first put under power. Raises what `run` raises."""
+        """The circuit a moment after it is first put under power. Raises what `run` raises."""
         state = initial_state(self.assembly)
-        return run(self.assembly, state, (), 1_000).frames[-1].point
+        return run(self.assembly, state, (), SUPPLIES_ON_US).frames[-1].point
 
     def first_terminal(self, ref: BranchRef) -> str:
         """The first terminal of a branch of a device."""

@@ -92,6 +92,8 @@ class HighResistance(OnBranch):
     def made_of(self, value: Value | None, site: Site) -> Value | None:
         if value is None:
             return None
+        if value.capacitance_f:
+            return replace(value, joint_ohm=value.joint_ohm + self.resistance_ohm)
         direct = None if value.direct_ohm is None else value.direct_ohm + self.resistance_ohm
         return replace(value, resistance_ohm=value.resistance_ohm + self.resistance_ohm, direct_ohm=direct)
 

@@ -70,6 +70,9 @@ def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Ite
         # Before both: it measures what goes by the resistance and by the capacitance.
         yield f"Vi{number} {here} m{number} dc 0 ac 0"
         here = f"m{number}"
+    if value.joint_ohm:
+        yield f"Rj{number} {here} k{number} {value.joint_ohm:.15g}"
+        here = f"k{number}"
     if value.capacitance_f:
         yield f"C{number} {here} n{ref.b} {value.capacitance_f:.15g}"
     pieces = []

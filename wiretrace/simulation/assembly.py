@@ -1,6 +1,7 @@
 """A circuit made ready to run: wiring, values and equations, and which devices do what while time passes."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 from typing import Final
 
 from wiretrace.catalogue.device import Kind
@@ -32,10 +33,11 @@ class Assembly:
     def __init__(self, circuit: Circuit, faults: Sequence[Fault] = ()) -> None:
         self.circuit = circuit
         self.faults = tuple(faults)
-        self.devices: Mapping[str, Installed] = {item.id: item for item in check_circuit(circuit)}
-        check_consistent(self.devices.values())
+        installed = check_circuit(circuit)
+        check_consistent(installed)
+        self.frequency_hz = _frequency(installed)
+        self.devices: Mapping[str, Installed] = {item.id: _on_network(item, self.frequency_hz) for item in installed}
         check_faults(circuit, self.devices, self.faults)
-        self.frequency_hz = _frequency(self.devices.values())
         self.net_numbers = numbers_by_end(nets(circuit))
         self.wiring = Wiring(circuit, self.devices, self.faults)
         self.values = Values(self.wiring, self.faults)
@@ -44,6 +46,7 @@ class Assembly:
         self._index_of = {
             device: {name: index for index, name in pairs} for device, pairs in self.wiring.branches_of.items()
         }
+        self.adapting = [item for item in self.devices.values() if _overrides(item, "adapt")]
         self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
         self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
         self.due_names = [(item.id, names) for item in self.devices.values() if (names := _due_names(item))]
@@ -94,6 +97,10 @@ def _frequency(devices: Iterable[Installed]) -> float:
         message += ", ".join(f"{label} {value:g} Hz" for label, value in found.items()) + "."
         raise InvalidCircuit(message, (Problem("frequencies_differ", message),))
     return next(iter(found.values()), DEFAULT_FREQUENCY_HZ)
+
+
+def _on_network(item: Installed, frequency_hz: float) -> Installed:
+    return replace(item, params=item.kind.on_network(item.params, frequency_hz))
 
 
 def _overrides(item: Installed, method: str) -> bool:

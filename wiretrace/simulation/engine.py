@@ -7,7 +7,7 @@ is solved and every device answers to what it sees. Times are integer microsecon
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Final, Literal
 
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.structure import DeviceState, Params, View
@@ -200,56 +200,62 @@ def _happen(assembly: Assembly, state: State, actions: Sequence[Action]) -> Stat
 def _restrain(assembly: Assembly, params: Mapping[str, Params], before: State, devices: dict[str, DeviceState]) -> None:
     """Keep in place what is stuck, and what a mechanical interlock holds while its partner is away from rest.
 
-    Of two that leave rest at one instant the first in the document goes.
+    Two that leave rest at one instant jam each other half way, until one falls back.
     """
     held = assembly.values.held(before.time_us)
     for group in assembly.locked:
-        away = [name for name in group if assembly.devices[name].kind.away(devices[name])]
-        first = [name for name in away if assembly.devices[name].kind.away(before.devices[name])] or away[:1]
+        kinds = {name: assembly.devices[name].kind for name in group}
+        away = {name for name in group if kinds[name].away(devices[name])}
+        first = {name for name in away if kinds[name].away(before.devices[name])} or away
+        for name in away - first:
+            devices[name] = before.devices[name]
         if first:
-            held |= {name for name in group if name not in first}
-            for name in set(away) - set(first):
-                devices[name] = before.devices[name]
+            held |= set(group) - first
+        if len(first) > 1:
+            held |= {name for name in first if devices[name].get("driven")}
     for name in held:
         devices[name] = assembly.devices[name].kind.held(params[name], devices[name])
 
 
 def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Frame:
-    """Solve, let every device answer, and solve again until nothing more changes at once."""
+    """Solve until all that follows the currents at once has settled; then let every device see it."""
     params = assembly.values.params(state.time_us)
     values = assembly.values.in_state(state)
     if before is not None and values == list(before.values):
         point = before.point
     else:
         point = assembly.equations.solve(values, before.point if before else None)
+    signals = assembly.signals(point)
     for _ in range(ROUNDS_PER_INSTANT):
-        signals = assembly.signals(point)
-        state, moved = _sense(assembly, params, state, signals)
-        settled = assembly.values.changed(state, values, moved) if moved or assembly.faults else values
+        state, moved = _answered(assembly, "adapt", assembly.adapting, params, state, signals)
+        settled = assembly.values.changed(state, values, moved) if moved else values
         if settled is values or settled == values:
+            state, _ = _answered(assembly, "sense", assembly.sensing, params, state, signals)
             return _frame(assembly, state, values, point, signals)
-        changed = {
-            assembly.branches[i].place
-            for i, (new, old) in enumerate(zip(settled, values, strict=True))
-            if new is not old
-        }
-        values = settled
+        values, last = settled, moved
         point = assembly.equations.solve(values, point)
-    names = ", ".join(assembly.devices[device].label for device in sorted(changed) if device in assembly.devices)
+        signals = assembly.signals(point)
+    names = ", ".join(sorted(item.label for item in last))
     raise UnstableInstant(
         f"{names} would change without end at {state.time_us / 1e6:.6f} s.",
-        tuple(Problem("unstable_instant", "Changes without end at one instant.", device) for device in sorted(changed)),
+        tuple(Problem("unstable_instant", "Changes without end at one instant.", item.id) for item in last),
     )
 
 
-def _sense(
-    assembly: Assembly, params: Mapping[str, Params], state: State, signals: Mapping[str, Mapping[str, Signal]]
+def _answered(
+    assembly: Assembly,
+    how: Literal["adapt", "sense"],
+    items: Sequence[Installed],
+    params: Mapping[str, Params],
+    state: State,
+    signals: Mapping[str, Mapping[str, Signal]],
 ) -> tuple[State, list[Installed]]:
-    """The state after every device has looked at what it sees, and the devices that it changed."""
+    """The state after these devices have looked at what they see, and the devices that it changed."""
     devices = dict(state.devices)
-    for item in assembly.sensing:
-        devices[item.id] = item.kind.sense(params[item.id], devices[item.id], signals[item.id], state.time_us)
-    if assembly.locked or assembly.faults:
+    for item in items:
+        answer = item.kind.adapt if how == "adapt" else item.kind.sense
+        devices[item.id] = answer(params[item.id], devices[item.id], signals[item.id], state.time_us)
+    if how == "sense" and (assembly.locked or assembly.faults):
         _restrain(assembly, params, state, devices)
     moved = []
     for name, item in assembly.devices.items():
