@@ -27,7 +27,7 @@ HEATS_S: Final = 900.0
 BURNS: Final = 4.5
 """Heat, in that of steady rated operation, that the insulation does not outlive."""
 SOUND: Final[DeviceState] = {
-    "iron": 1.0, "looks": 0, "looked_since_us": -1, "heat": 0.0, "burnt": False, "burns_at_us": None,
+    "iron": 1.0, "looks": 0, "heat": 0.0, "burnt": False, "burns_at_us": None,
 }  # fmt: skip
 
 
@@ -58,18 +58,18 @@ def wire_ohm(params: Params) -> float:
     return WIRE_SHARE * min(_rated(params, which)[0] for which in ("sealed", "inrush"))
 
 
-def saturated(params: Params, state: DeviceState, signal: Signal, now_us: int) -> DeviceState:
+def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState:
     """The state with the iron that the flux leaves to the inductance. Flux goes with volts over hertz."""
     iron = float(state["iron"] or 0.0)
     fed_hz = network_hz(params, "coil_frequency_hz")
     flux = abs(signal.voltage_v) / number(params, "coil_voltage_v") * number(params, "coil_frequency_hz") / fed_hz
     least, most = SATURATES
     wanted = min(1.0, max(0.0, (most - flux) / (most - least)))
-    looks = int(state["looks"] or 0) if state["looked_since_us"] == now_us else 0
+    looks = int(state["looks"] or 0)
     if abs(wanted - iron) < AGREES or looks >= LOOKS or params["coil_kind"] == "DC":
         return state
     nearer = wanted if abs(wanted - iron) < 2 * AGREES else (wanted + iron) / 2
-    return {**state, "iron": nearer, "looks": looks + 1, "looked_since_us": now_us}
+    return {**state, "iron": nearer, "looks": looks + 1}
 
 
 def _final_heat(params: Params, signal: Signal) -> float:
@@ -94,7 +94,9 @@ def watched(params: Params, state: DeviceState, signal: Signal, now_us: int) -> 
     if final > BURNS and not state["burnt"]:
         seconds = HEATS_S * math.log(max(1.0, (final - heat) / (final - BURNS)))
     at_us = due_us(now_us, seconds, state["burns_at_us"])
-    return state if at_us == state["burns_at_us"] else {**state, "burns_at_us": at_us}
+    if at_us == state["burns_at_us"] and not state["looks"]:
+        return state
+    return {**state, "looks": 0, "burns_at_us": at_us}
 
 
 def burnt(state: DeviceState, now_us: int) -> DeviceState:

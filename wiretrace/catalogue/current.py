@@ -60,6 +60,8 @@ class CurrentTransformer(Kind):
         ),
     )
 
+    momentary = frozenset({"share"})
+
     BAR_OHM: Final = 1e-4
     MAGNETISING_SHARE: Final = 0.01
     """Magnetising current at the rated burden, as a share of the rated secondary current."""

@@ -77,6 +77,8 @@ class Kind(ABC):
     """Of each load the parameters with its operating voltage, what it takes there and its power factor."""
     three_phase: ClassVar[Windings | None] = None
     """The leads of a motor of three phases."""
+    momentary: ClassVar[frozenset[str]] = frozenset()
+    """Continuous quantities of its state that follow at once or note what was: none of them takes time to grow."""
     limits_current: ClassVar[bool] = False
     """Is a source whose own limit protects what hangs on it?"""
 

@@ -128,6 +128,7 @@ class PowerSupply(Kind):
     poles = {"+": ("live", "output"), "-": ("neutral", "output")}
     electronic = True
     limits_current = True
+    momentary = frozenset({"input_ohm", "limit_ohm"})
 
     WORKS_FROM: Final = 0.75
     """Share of the input voltage from which it works."""

@@ -45,6 +45,7 @@ class Electromagnet(Kind):
     )
 
     moved = Moved.BY_COIL
+    momentary = frozenset({"iron"})
     racing = ("pick_up_ms", "drop_out_ms")
 
     def operating(self, params: Params, branch: str) -> Operating | None:
@@ -70,7 +71,7 @@ class Electromagnet(Kind):
         return self._drive(params, {**state, "pushed": value}, now_us)
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        return coils.saturated(params, state, signals["coil"], now_us)
+        return coils.saturated(params, state, signals["coil"])
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         return coils.heated(params, state, signals["coil"], span_us)

@@ -70,6 +70,8 @@ class TwoWireSensor(_Sensor):
     branches = (Branch("switch", "1", "2", Role.CONTACT),)
     parts = (Part("sensor", "Sensor", "sensor_2", Does.SENSES, ("1", "2"), ("switch",)),)
 
+    momentary = frozenset({"on_ohm"})
+
     STEP: Final = 1.05
     """How far the drop may stray before the resistance is set anew."""
 
@@ -119,6 +121,8 @@ class ThreeWireSensor(_Sensor):
     parts = (
         Part("sensor", "Sensor", "sensor_3", Does.SENSES, ("L+", "Q", "L-"), ("supply", "plus", "minus"), fed=("L+",)),
     )
+
+    momentary = frozenset({"limit_ohm"})
 
     RATED_V: Final = 24.0
     WORKS_FROM_V: Final = 10.0

@@ -56,6 +56,9 @@ class ThreePhaseMotor(Kind):
     in_delta: ClassVar[bool]
     """Do the rated voltage and current hold with the windings in delta?"""
     moved = Moved.BY_PROCESS
+    momentary = frozenset(
+        {"held", "final", "low", "high", "positive_v", "negative_v", "residual_re_v", "residual_im_v", "surge_a"}
+    )
     protects = Protects(frozenset({Against.OVERLOAD}), opens="thermostat")
 
     def operating(self, params: Params, branch: str) -> Operating | None:
@@ -113,7 +116,6 @@ class ThreePhaseMotor(Kind):
             "anew": False,
             "fresh": False,
             "looks": 0,
-            "looked_since_us": -1,
             "hot": False,
             "steps_at_us": None,
             "heat_at_us": None,
@@ -132,7 +134,7 @@ class ThreePhaseMotor(Kind):
         Near its final speed the motor is taken where that agrees with itself (`settling`). In one instant only so many
         times: where nothing quite agrees the motor stays with the last.
         """
-        looks = int(state["looks"] or 0) if state["looked_since_us"] == now_us else 0
+        looks = int(state["looks"] or 0)
         volts = self._sequences(params, state, signals)
         rated_v = self.equivalent(params).machine.plate.winding_v
         planned = _f(state, "positive_v"), _f(state, "negative_v")
@@ -146,18 +148,18 @@ class ThreePhaseMotor(Kind):
         else:
             look = settling.closer(state, final, max(volts) > FED_FROM * rated_v)
         if looks >= settling.LOOKS:
-            looked: dict[str, Scalar] = {"held": held, "fresh": False, "looks": looks, "looked_since_us": now_us}
+            looked: dict[str, Scalar] = {"held": held, "fresh": False, "looks": looks + 1}
         elif look["held"] != held:
-            looked = {"fresh": True, "looks": looks + 1, "looked_since_us": now_us}
+            looked = {"fresh": True, "looks": looks + 1}
         else:
-            looked = {"fresh": False, "looks": looks, "looked_since_us": now_us}
+            looked = {"fresh": False, "looks": looks + 1}
         return {**look, **looked, "anew": False, "final": final, "positive_v": volts[0], "negative_v": volts[1]}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         volts = self._sequences(params, state, signals)
         fed = max(volts) > FED_FROM * self.equivalent(params).machine.plate.winding_v
         speed, steps_at = _f(state, "speed"), state["steps_at_us"]
-        if state["looked_since_us"] == now_us or fed != state["fed"] or (steps_at is None and not fed and speed != 0):
+        if state["looks"] or fed != state["fed"] or (steps_at is None and not fed and speed != 0):
             rates = self._rates(params, *volts)
             final = rates.final(speed)
             arrived = abs(final - speed) < NEAR and (fed or speed == 0)
@@ -167,6 +169,7 @@ class ThreePhaseMotor(Kind):
             )
         return {
             **state,
+            "looks": 0,
             "fed": fed,
             "surge_a": self._surge_a(params, state, signals) if fed and not state["fed"] else state["surge_a"],
             "steps_at_us": steps_at,

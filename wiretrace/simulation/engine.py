@@ -122,11 +122,15 @@ def run(
         # Else a fault came or went and nobody can see anything of it: no frame tells of the moment.
         if now:
             recurrence = Recurrence()
-        elif (chatter := recurrence.seen(assembly, frame.state)) is not None:
+        elif (back := recurrence.seen(assembly, frame.state)) is not None:
             quiet_until = queue[0].at_us if queue else until_us
-            chatters.append(replace(chatter, until_us=quiet_until))
-            frame = _skip(assembly, frame, chatter.period_us, quiet_until)
-            recurrence = Recurrence(mute=True)
+            if (leapt := back.leap(quiet_until)) is not None:
+                frame = settled = _settle(assembly, leapt, frame)
+                frames.append(frame)
+                recurrence = Recurrence()
+                recurrence.seen(assembly, frame.state)
+            seen_until = min(quiet_until, frame.state.time_us + back.chatter.period_us)
+            _note(chatters, back.chatter.goes_on(seen_until))
         if page is not None and (len(frames) >= page or instants >= MAX_FRAMES):
             return Trajectory(tuple(frames), settled.state, tuple(_cut(chatters, settled.state.time_us)))
         if instants > MAX_FRAMES:
@@ -134,6 +138,15 @@ def run(
                 f"More than {MAX_FRAMES} changes before {frame.state.time_us / 1e6:.3f} s; ask for a shorter run."
             )
     return Trajectory(tuple(frames), _pass(assembly, frame, until_us), tuple(chatters))
+
+
+def _note(chatters: list[Chatter], chatter: Chatter) -> None:
+    """Add a chatter to those that are known, or let the last one go on."""
+    last = chatters[-1] if chatters else None
+    if last is not None and last.devices == chatter.devices and last.until_us >= chatter.since_us:
+        chatters[-1] = last.goes_on(max(last.until_us, chatter.until_us))
+    else:
+        chatters.append(chatter)
 
 
 def _cut(chatters: Sequence[Chatter], end_us: int) -> list[Chatter]:
@@ -280,20 +293,3 @@ def _frame(
         for item in assembly.devices.values()
     }
     return Frame(state, tuple(values), point, signals, views)
-
-
-def _skip(assembly: Assembly, frame: Frame, period_us: int, until_us: int) -> Frame:
-    """Jump whole periods ahead, to less than one period before `until_us`."""
-    start_us = frame.state.time_us
-    shift_us = (until_us - start_us) // period_us * period_us
-    if shift_us <= 0:
-        return frame
-    heated = _pass(assembly, frame, start_us + shift_us)
-    devices = {
-        device_id: {
-            name: value + shift_us if name.endswith("_at_us") and isinstance(value, int) else value
-            for name, value in device.items()
-        }
-        for device_id, device in heated.devices.items()
-    }
-    return replace(frame, state=replace(heated, devices=devices))
