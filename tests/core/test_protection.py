@@ -14,7 +14,8 @@ FROM_HOT_MIN = {"10A": 2, "10": 4, "20": 8, "30": 12}
 def loaded(times: float, phases: int = 3, protection: str = "overload_relay", **params: float | str | bool) -> Circuit:
     """A relay set to 10 A in three phases, each with a resistance that takes `times` 10 A of a stiff 400 V."""
     supply = device("g1", "supply_three_phase", source_resistance_ohm=1e-4, source_reactance_ohm=0.0)
-    relay = device("f1", protection, **params)
+    # Without a voltage of its own to speak of, so that the resistances alone make the current.
+    relay = device("f1", protection, **{"heater_resistance_ohm": 1e-4, **params} if "relay" in protection else params)
     power_w = 400 / 3**0.5 * 10 * times
     loads = [
         device(f"r{n}", "horn", rated_voltage_v=400 / 3**0.5, rated_power_w=min(500.0, power_w)) for n in (1, 2, 3)

@@ -54,7 +54,7 @@ def test_every_load_says_what_it_is_made_for(kind: Kind) -> None:
 def test_what_travels_can_race(kind: Kind) -> None:
     state = kind.initial(kind.defaults())
     armature = kind.moved in (Moved.BY_COIL, Moved.BY_PULSE)
-    assert bool(kind.racing) == armature
+    assert bool(kind.racing) == (armature or kind.moved is Moved.BY_HAND)
     assert set(kind.racing) <= {param.name for param in kind.params}
     assert not armature or "moves_at_us" in state
 

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import pytest
 
-from tests.core.circuits import SECOND, Bench, chattering, circuit, device, end, wire, with_params
+from tests.core.circuits import SECOND, Bench, circuit, device, end, wire, with_params
 from wiretrace.catalogue.element import Value
 from wiretrace.circuit.document import Stray
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnknownTarget
@@ -110,52 +110,6 @@ def test_both_contacts_of_a_button_move_together_and_nc_first() -> None:
     assert log(bench) == [(2_000, "s1 11-12", False), (17_000, "s1 13-14", True)]
     bench.do("s1", "press", False)
     assert log(bench) == [(2_000, "s1 13-14", False), (17_000, "s1 11-12", True)]
-
-
-def test_chatter_is_found_named_and_does_not_hang() -> None:
-    bench = Bench(chattering())
-    bench.wait(3600.0)
-    (chatter,) = bench.trajectory.chatters
-    assert chatter.devices == ("k1",)
-    # 14.4 ms until the contact opens, 2.4 ms for the armature to fall back from there.
-    assert chatter.period_us == 16_800
-    assert len(bench.trajectory.frames) < 40
-    assert bench.state.time_us == 3600 * SECOND
-
-
-def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -> None:
-    """The overload relay of a steady motor comes to the same heat with a relay chattering beside it as without."""
-    base = library_circuit("start-stop-overload-line")
-    beside = base.model_copy(
-        update={
-            "devices": (*base.devices, device("k9", "control_relay")),
-            "conductors": (
-                *base.conductors,
-                *(wire("x1", "supply:L1", "k9:11"), wire("x2", "k9:12", "k9:A1"), wire("x3", "k9:A2", "supply:N")),
-            ),
-        }
-    )
-    heats = []
-    for one in (base, beside):
-        bench = Bench(one)
-        bench.do("start", "press")
-        bench.do("start", "press", False)
-        bench.wait(120)
-        assert bench.says("contactor") == "in"
-        heats.append(float(bench.frame.state.devices["overload"]["heat_1"]))
-    assert bench.trajectory.chatters
-    assert heats[0] > 0.3
-    assert heats[1] == pytest.approx(heats[0], rel=0.01)
-
-
-def test_chatter_ends_with_its_cause() -> None:
-    bench = Bench(chattering())
-    start = bench.state.time_us
-    actions = [Action(start + 2 * SECOND, "g1", "switch", False)]
-    bench.trajectory = run(bench.assembly, bench.state, actions, start + 5 * SECOND)
-    (chatter,) = bench.trajectory.chatters
-    assert chatter.until_us == start + 2 * SECOND
-    assert bench.trajectory.frames[-1].views["k1"].says == "out"
 
 
 def test_the_overload_trips_within_its_class_and_only_when_it_should() -> None:

@@ -230,9 +230,9 @@ def test_the_command_line_reads_every_instrument() -> None:
     )  # fmt: skip
     assert shown == [
         "K1:A1,K1:A2: 230.7 V",
-        "M1:U1,M1:V1: 398.6 V",
+        "M1:U1,M1:V1: 398.0 V",
         "M1:U1,M1:V1: 0.000 V DC",
-        "p1-motor: start 18.36 A, largest 18.36 A at 0.135 s",
+        "p1-motor: start 18.23 A, largest 18.23 A at 0.135 s",
         "Q1:1,Q1:3: 400 V AC, live pole at red",
         "M1:U1,M1:V1,M1:W1: clockwise",
     ]

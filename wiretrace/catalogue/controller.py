@@ -72,6 +72,8 @@ class Controller(Kind):
     moved = Moved.BY_PROGRAM
 
     WORKS_FROM: Final = 0.8
+    HOLDS_US: Final = 10_000
+    """Failure of the supply that it rides through (IEC 61131-2, 5.1.1)."""
     ON_FROM: Final = 0.65
     OFF_BELOW: Final = 0.25
 
@@ -92,7 +94,7 @@ class Controller(Kind):
         timers: dict[str, Scalar] = {}
         for name in ladder.TIMERS:
             timers |= {f"{name}_phase": "idle", f"{name}_at_us": None}
-        return {"runs": False, "inputs": 0, "memory": 0, **timers, "scans_at_us": None}
+        return {"runs": False, "inputs": 0, "memory": 0, **timers, "scans_at_us": None, "stops_at_us": None}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         volts = VOLTS[str(params["voltage"])]
@@ -104,7 +106,11 @@ class Controller(Kind):
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         rated = VOLTS[str(params["voltage"])]
         if self._sees(params, signals["supply"]) < self.WORKS_FROM * rated:
-            return self.initial(params) if state["runs"] else state
+            if not state["runs"] or state["stops_at_us"] is not None:
+                return state
+            return {**state, "stops_at_us": now_us + self.HOLDS_US}
+        if state["stops_at_us"] is not None:
+            state = {**state, "stops_at_us": None}
         before = _unpack(state)
         inputs = 0
         for bit, name in enumerate(ladder.INPUTS):
@@ -115,6 +121,8 @@ class Controller(Kind):
         return self._to_scan(params, {**state, "runs": True, "inputs": inputs}, now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["stops_at_us"] == now_us:
+            return self.initial(params)
         changed = dict(state)
         for name in ladder.TIMERS:
             if changed[f"{name}_at_us"] == now_us:

@@ -71,7 +71,7 @@ class Kind(ABC):
     moved: ClassVar[Moved] = Moved.BY_NOTHING
     """What moves its contacts."""
     racing: ClassVar[tuple[str, ...]] = ()
-    """Parameters that are times of an armature on its way: those that make races."""
+    """Parameters that are times of an armature, or of a finger, on its way: those that make races."""
     protects: ClassVar[Protects | None] = None
     made_for: ClassVar[Mapping[str, tuple[str, str] | tuple[str, str, str]]] = {}
     """Of each load the parameters with its operating voltage, what it takes there and its power factor."""

@@ -5,6 +5,10 @@ leakage, iron loss and magnetising reactance across the gap, rotor resistance ov
 leakage. Current displacement makes the rotor's resistance larger and its leakage smaller at standstill
 than when running; both go over in proportion to the slip. So the impedance is exact at the two points that
 a nameplate gives, rated load and locked rotor, and the torque at rated speed is the rated torque.
+
+A nameplate does not tell how much of the locked-rotor resistance is in the stator. It is taken from the losses, and
+less than that where the rotor would else have less resistance at standstill than when running, which no cage
+has. Where even a small stator leaves that so, the plate's figures hold all the same.
 """
 
 import math
@@ -121,19 +125,34 @@ def fit(plate: Nameplate) -> Machine:
             f"{plate.power_w / 1000:.2f} kW at this speed need more than {gap_w / 1000:.2f} kW."
         )
     locked = _polar(plate.winding_v / (plate.winding_a * plate.locked_ratio), plate.locked_power_factor)
-    copper = min(STATOR_COPPER_SHARE * outside_w / (3 * plate.winding_a**2), 0.6 * locked.real)
-    leakage = locked.imag / 2
-    for _ in range(HALVINGS):
-        machine = _behind(plate, complex(copper, leakage), RUNNING_LEAKAGE * leakage, locked, gap_w)
-        if machine is not None:
+    most = min(STATOR_COPPER_SHARE * outside_w / (3 * plate.winding_a**2), 0.6 * locked.real)
+    fitting: Machine | None = None
+    for share in COPPER_SHARES:
+        machine = _with_copper(plate, share * most, locked, gap_w)
+        if machine is not None and machine.rotor_locked_ohm.real >= machine.rotor_running_ohm.real:
             return machine
-        leakage /= 2
+        fitting = machine or fitting
+    if fitting is not None:
+        return fitting
     raise ContradictoryNameplate(
         f"a power factor of {plate.power_factor:g} leaves nothing to magnetise a motor of this current."
     )
 
 
 HALVINGS: Final = 6
+COPPER_SHARES: Final = (1.0, 0.9, 0.8, 0.7)
+"""Shares of the stator's resistance by its losses that are tried."""
+
+
+def _with_copper(plate: Nameplate, copper_ohm: float, locked: complex, gap_w: float) -> Machine | None:
+    """The machine with this stator resistance and the largest leakage that there is one for."""
+    leakage = locked.imag / 2
+    for _ in range(HALVINGS):
+        machine = _behind(plate, complex(copper_ohm, leakage), RUNNING_LEAKAGE * leakage, locked, gap_w)
+        if machine is not None:
+            return machine
+        leakage /= 2
+    return None
 
 
 def _behind(plate: Nameplate, stator: complex, leakage_ohm: float, locked: complex, gap_w: float) -> Machine | None:

@@ -63,7 +63,7 @@ class OverloadRelay(Kind):
         Param("feels_phase_loss", "Sensitive to phase loss", True),
         Param("ambient_c", "Ambient temperature", 20.0, "degC", -25.0, 70.0),
         Param("ambient_compensated", "Compensated for the ambient", True),
-        Param("heater_resistance_ohm", "Resistance of a heater", 0.05, "ohm", 1e-4, 20.0),
+        thermal.HEATER_PARAM,
     )
     terminals = (
         *(
@@ -104,7 +104,7 @@ class OverloadRelay(Kind):
         return {"tripped": False, **thermal.COLD, "lift": 0.0, "loss_since_us": -1, "changes_at_us": None}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        heater = Value(number(params, "heater_resistance_ohm"))
+        heater = Value(thermal.heater_ohm(params))
         contact = "97-98" if state["tripped"] else "95-96"
         return {f"{a}-{b}": heater for a, b in HEATERS} | {contact: Value(CONTACT_OHM)}
 

@@ -3,7 +3,7 @@
 from typing import Final
 
 from wiretrace.catalogue.purpose import Does, Moved
-from wiretrace.catalogue.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When
+from wiretrace.catalogue.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When, number
 from wiretrace.catalogue.two_position import TwoPosition
 
 HAS_NC: Final = When("contacts", ("NC", "NO + NC"))
@@ -23,6 +23,7 @@ class PushButton(TwoPosition):
     params = (
         Param("contacts", "Contacts", "NO", choices=("NO", "NC", "NO + NC")),
         Param("colour", "Colour", "green", choices=("green", "red", "black", "white", "yellow", "blue")),
+        Param("travel_ms", "Time between its contacts", 15.0, "ms", 1.0, 200.0, help="A finger is no quicker."),
     )
     terminals = (
         Terminal("11", "1", HAS_NC),
@@ -41,9 +42,12 @@ class PushButton(TwoPosition):
     moved = Moved.BY_HAND
     operations = (Operation("press", "Press", "momentary"),)
 
-    SECOND_US = 15_000
-    """The way of a finger; a contactor drops out within it, or jogging would seal."""
+    racing = ("travel_ms",)
+    """A contactor drops out while a finger lets go, or jogging seals."""
     words = ("released", "pressed")
+
+    def second_us(self, params: Params) -> int:
+        return round(1000 * number(params, "travel_ms"))
 
     def is_stop(self, params: Params) -> bool:
         return bool(params["colour"] == "red")

@@ -93,18 +93,22 @@ class Acceleration:
             speed, cell = self._leave(cell, speed)
         return speed
 
-    def after(self, speed: float, seconds: float) -> float:
-        """Speed after some seconds."""
-        cell = self._cell(speed)
-        while cell is not None and seconds > 0:
+    def after(self, speed: float, seconds: float) -> tuple[float, float]:
+        """Speed after some seconds, and the mean of its size until then."""
+        cell, left, turned = self._cell(speed), seconds, 0.0
+        while cell is not None and left > 0:
             rate, slope = self._at(cell, speed)
             edge = _SPEEDS[cell + 1] if rate > 0 else _SPEEDS[cell]
             needed = _time(edge - speed, rate, slope)
-            if needed is None or needed > seconds:
-                return speed + (rate * seconds if slope == 0 else rate / slope * math.expm1(slope * seconds))
-            seconds -= needed
+            if needed is None or needed > left:
+                end = speed + (rate * left if slope == 0 else rate / slope * math.expm1(slope * left))
+                turned += _way(speed, end, rate, slope, left)
+                return end, abs(turned) / seconds
+            left -= needed
+            turned += _way(speed, edge, rate, slope, needed)
             speed, cell = self._leave(cell, speed)
-        return speed
+        turned += speed * left
+        return speed, abs(turned) / seconds if seconds else abs(speed)
 
     def seconds_to(self, speed: float, target: float) -> float | None:
         """Seconds until it reaches `target`; None when it never does."""
@@ -175,6 +179,13 @@ def next_mark(speed: float, final: float) -> float:
     if final > speed:
         return min([mark for mark in _WAY if mark > speed + 1e-6] + [max(most, speed + NEAR)])
     return max([mark for mark in _WAY if mark < speed - 1e-6] + [min(most, speed - NEAR)])
+
+
+def _way(speed: float, end: float, rate: float, slope: float, seconds: float) -> float:
+    """Integral of the speed over the seconds from one to the other, under a rate that changes with it by `slope`."""
+    if abs(slope * seconds) < 1e-6:
+        return (speed + end) / 2 * seconds
+    return speed * seconds + (end - speed - rate * seconds) / slope
 
 
 def _time(way: float, rate: float, slope: float) -> float | None:

@@ -196,7 +196,7 @@ class MotorStarter(Kind):
         Param("dial_a", "Dial", 4.0, "A", 0.1, 100.0, help="Set to the motor's nameplate current.", set_on_site=True),
         thermal.CLASS_PARAM,
         Param("feels_phase_loss", "Sensitive to phase loss", True),
-        Param("pole_resistance_ohm", "Resistance of a pole", 0.05, "ohm", 1e-4, 20.0),
+        thermal.HEATER_PARAM,
     )
     terminals = (*Isolator.terminals, Terminal("13"), Terminal("14"), Terminal("21"), Terminal("22"))
     branches = (
@@ -233,7 +233,7 @@ class MotorStarter(Kind):
         return {branch.name: self.contact_value(params) for branch in Isolator.branches} | {"13-14": contact}
 
     def contact_value(self, params: Params) -> Value:
-        return Value(number(params, "pole_resistance_ohm"))
+        return Value(thermal.heater_ohm(params))
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         if not value:

@@ -9,7 +9,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Final
 
-from wiretrace.catalogue.structure import DeviceState, Param, Scalar
+from wiretrace.catalogue.structure import DeviceState, Param, Params, Scalar, number
 
 TRIP_HEAT: Final = 1.15**2
 RESET_HEAT: Final = 1.0
@@ -32,7 +32,18 @@ TIMES_DIAL: Final = {
 times, within the class at 6 times (NEMA ICS 2)."""
 
 CLASS_PARAM: Final = Param("trip_class", "Trip class", "10", choices=tuple(TIMES_DIAL))
+HEATER_W: Final = 2.0
+"""What a bimetal's heater turns into heat at the dial: its wire is chosen for the current, not the other way round."""
+HEATER_PARAM: Final = Param(
+    "heater_resistance_ohm", "Resistance of a heater, 0: as the dial asks", 0.0, "ohm", 0.0, 200.0
+)
 COLD: Final[Mapping[str, Scalar]] = {"heat_1": 0.0, "heat_2": 0.0, "heat_3": 0.0}
+
+
+def heater_ohm(params: Params) -> float:
+    """Resistance of a heater: as given, or so that it has its watts at the dial."""
+    given = number(params, HEATER_PARAM.name)
+    return given if given > 0 else HEATER_W / number(params, "dial_a") ** 2
 
 
 def tau_s(trip_class: str) -> float:

@@ -184,8 +184,8 @@ class ThreePhaseMotor(Kind):
             for n, final in enumerate(self._final_rises(params, signals), 1)
         }
         speed = _f(state, "speed")
-        after = rates.after(speed, seconds)
-        left = self._residual(params, state, signals, seconds, (speed + after) / 2)
+        after, mean = rates.after(speed, seconds)
+        left = self._residual(params, state, signals, seconds, (after, mean))
         return {**state, **rises, "residual_re_v": left.real, "residual_im_v": left.imag, "speed": after}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
@@ -253,22 +253,31 @@ class ThreePhaseMotor(Kind):
         )
 
     def _residual(
-        self, params: Params, state: DeviceState, signals: Mapping[str, Signal], seconds: float, speed: float
+        self,
+        params: Params,
+        state: DeviceState,
+        signals: Mapping[str, Signal],
+        seconds: float,
+        speeds: tuple[float, float],
     ) -> complex:
         """Voltage that the turning rotor raises in the first winding, against the phase of the supply.
 
         While fed it is taken to be that part of the winding voltages which turns as the rotor does; without supply
-        it decays with the rotor's open-circuit time constant and falls behind by the slip.
+        it decays with the rotor's open-circuit time constant and falls behind by the slip. `speeds` are the speed
+        at the end of that time and the mean of its size.
         """
+        end, mean = speeds
+        if state["fed"] and end == 0:
+            return 0j
         if state["fed"]:
             a, b, c = (signals[name].voltage_v for name in self.windings)
-            ahead = TURN if speed >= 0 else TURN**2
+            ahead = TURN if end > 0 else TURN**2
             return (a + ahead * b + ahead**2 * c) / 3
         machine = self.equivalent(params).machine
         omega = 2 * math.pi * machine.plate.frequency_hz
         rotor = machine.rotor_running_ohm
         tau_s = (machine.magnetising_ohm.imag + rotor.imag) / (omega * rotor.real)
-        turned = cmath.rect(math.exp(-seconds / tau_s), -(1 - abs(speed)) * omega * seconds)
+        turned = cmath.rect(math.exp(-seconds / tau_s), -(1 - mean) * omega * seconds)
         return complex(_f(state, "residual_re_v"), _f(state, "residual_im_v")) * turned
 
     def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:

@@ -33,10 +33,14 @@ class TwoPosition(Kind):
         return {"13-14": closed} if travel.no_closed(state) else {}
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        return travel.drive(state, value, self.FIRST_US, self.SECOND_US, now_us)
+        return travel.drive(state, value, self.FIRST_US, self.second_us(params), now_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
-        return travel.step(state, self.SECOND_US, now_us)
+        return travel.step(state, self.second_us(params), now_us)
+
+    def second_us(self, params: Params) -> int:
+        """Microseconds from the first contact change to the second."""
+        return self.SECOND_US
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         actuated = bool(state["driven"])

@@ -6,6 +6,7 @@ from typing import Final
 from wiretrace.circuit.document import End
 from wiretrace.errors import MeasurementRefused, Problem
 from wiretrace.instruments.voltmeter import read_between, read_voltage
+from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import Standing, reach
@@ -13,6 +14,9 @@ from wiretrace.simulation.reach import Standing, reach
 BEEPS_UNDER_OHM: Final = 30.0
 RANGE_OHM: Final = 60e6
 LIVE_FROM_V: Final = 1.0
+PASSES: Final = 1e-6
+"""Share of the meter's current from which an element belongs to what it measures."""
+NEVER: Final = "never measure resistance on a live circuit"
 
 
 @dataclass(frozen=True)
@@ -33,10 +37,11 @@ def read_resistance(assembly: Assembly, frame: Frame, red: End, black: End) -> R
     would stand on nothing.
     """
     a, b = assembly.node(red), assembly.node(black)
-    refuse_live(assembly, frame, red, black, "never measure resistance on a live circuit")
+    refuse_live(assembly, frame, red, black, NEVER)
     solution = assembly.equations.solve_dead(frame.values)
     if not solution.joined(a, b):
         return Resistance(red, black, None, "OL", False)
+    _refuse_fed(assembly, frame, solution, red, black)
     ohm = 0.0 if a == b else solution.thevenin(a, b)[1].real
     if ohm > RANGE_OHM:
         return Resistance(red, black, None, "OL", False)
@@ -62,6 +67,20 @@ def refuse_live(assembly: Assembly, frame: Frame, red: End, black: End, rule: st
     if abs(read_voltage(assembly, frame.point, red, black).voltage_v) > LIVE_FROM_V:
         message = f"There is voltage between the probes: {rule}."
         raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
+
+
+def _refuse_fed(assembly: Assembly, frame: Frame, dead: Solution, red: End, black: End) -> None:
+    """Raises MeasurementRefused when a part of what the meter's current goes through is fed."""
+    volts = dead.response(assembly.node(red), assembly.node(black))
+    for number, ref in enumerate(assembly.branches):
+        if abs(volts[number] * dead.admittance_s[number]) > PASSES:
+            value, point = frame.values[number], frame.point
+            seen = abs(point.ac.drop_v[number]) + (abs(point.dc.drop_v[number]) if point.dc is not None else 0.0)
+            drives = value is not None and (value.emf_v != 0 or value.emf_dc_v != 0)
+            if drives or seen > LIVE_FROM_V:
+                place = assembly.devices[ref.place].label if ref.place in assembly.devices else ref.place
+                message = f"{place}, which the meter's current goes through, is fed: {NEVER}."
+                raise MeasurementRefused(message, (Problem("live", message, red.device, red.terminal),))
 
 
 def _to_earth_v(assembly: Assembly, frame: Frame, end: End) -> float:

@@ -1,0 +1,151 @@
+"""Chatter: found, named, followed for as long as it lasts, and the same wherever the run is cut."""
+
+import random
+
+import pytest
+
+from scripts.adversary import anything, attacked
+from tests.core.circuits import SECOND, Bench, chattering, circuit, device, wire
+from wiretrace.circuit.document import Circuit
+from wiretrace.library import library_circuit
+from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.engine import Trajectory, initial_state, run
+from wiretrace.simulation.state import Action, State
+
+
+def test_chatter_is_found_named_and_does_not_hang() -> None:
+    """Its coil takes 56 times its rated heat for 14.4 of 16.8 ms, and burns after 900 s ln(48.2 / 43.7) = 88 s."""
+    bench = Bench(chattering())
+    bench.wait(3600.0)
+    assert bench.says("k1") == "coil burnt"
+    (chatter,) = bench.trajectory.chatters
+    assert chatter.devices == ("k1",)
+    # 14.4 ms until the contact opens, 2.4 ms for the armature to fall back from there.
+    assert chatter.period_us == 16_800
+    assert chatter.until_us / SECOND == pytest.approx(88.0, abs=1.0)
+    assert len(bench.trajectory.frames) < 200
+    assert bench.state.time_us == 3600 * SECOND
+
+
+def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -> None:
+    """The overload relay of a steady motor comes to the same heat with a relay chattering beside it as without."""
+    base = library_circuit("start-stop-overload-line")
+    beside = base.model_copy(
+        update={
+            "devices": (*base.devices, device("k9", "control_relay")),
+            "conductors": (
+                *base.conductors,
+                *(wire("x1", "supply:L1", "k9:11"), wire("x2", "k9:12", "k9:A1"), wire("x3", "k9:A2", "supply:N")),
+            ),
+        }
+    )
+    heats = []
+    for one in (base, beside):
+        bench = Bench(one)
+        bench.do("start", "press")
+        bench.do("start", "press", False)
+        bench.wait(120)
+        assert bench.says("contactor") == "in"
+        heats.append(float(bench.frame.state.devices["overload"]["heat_1"]))
+    assert bench.trajectory.chatters
+    assert heats[0] > 0.3
+    assert heats[1] == pytest.approx(heats[0], rel=0.01)
+
+
+def test_chatter_ends_with_its_cause() -> None:
+    bench = Bench(chattering())
+    start = bench.state.time_us
+    actions = [Action(start + 2 * SECOND, "g1", "switch", False)]
+    bench.trajectory = run(bench.assembly, bench.state, actions, start + 5 * SECOND)
+    (chatter,) = bench.trajectory.chatters
+    assert chatter.until_us == start + 2 * SECOND
+    assert bench.trajectory.frames[-1].views["k1"].says == "out"
+
+
+def hunting(dial_a: float = 3.4, **motor: float | str) -> Circuit:
+    """A contactor that pulls in a relay that drops it out: to and fro every 43.6 ms, with a motor behind it."""
+    parts = [
+        device("g1", "supply_three_phase"),
+        device("k1", "contactor"),
+        device("k2", "control_relay"),
+        device("f2", "overload_relay", dial_a=dial_a),
+        device("m1", "motor_three_phase", **motor),
+        device("k3", "timer_relay", delay_s=7.3),
+        device("h1", "lamp"),
+    ]
+    ways = [("g1:L1", "f2:95"), ("f2:96", "k2:11"), ("k2:12", "k1:A1"), ("k1:A2", "g1:N"), ("f2:96", "k1:13")]
+    ways += [("k1:14", "k2:A1"), ("k2:A2", "g1:N"), ("f2:96", "k3:A1"), ("k3:A2", "g1:N")]
+    ways += [("f2:96", "k3:15"), ("k3:18", "h1:X1"), ("h1:X2", "g1:N")]
+    for phase, (a, b, lead) in enumerate((("1", "2", "U1"), ("3", "4", "V1"), ("5", "6", "W1")), 1):
+        ways += [(f"g1:L{phase}", f"k1:{a}"), (f"k1:{b}", f"f2:{a}"), (f"f2:{b}", f"m1:{lead}")]
+    return circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)])
+
+
+def says_from(trajectory: Trajectory, device_id: str, word: str) -> int | None:
+    """When a device first says this, microseconds."""
+    return next((f.state.time_us for f in trajectory.frames if f.views[device_id].says == word), None)
+
+
+def in_pieces(assembly: Assembly, cuts_us: list[int]) -> State:
+    state = initial_state(assembly)
+    for cut_us in cuts_us:
+        state = run(assembly, state, [], cut_us).end
+    return state
+
+
+@pytest.mark.parametrize("motor", [{}, {"load": "constant", "load_percent": 100.0}, {"load_percent": 60.0}])
+def test_a_motor_behind_a_chattering_contactor_turns_and_heats_the_same_in_one_run_and_in_pieces(
+    motor: dict[str, float | str],
+) -> None:
+    assembly = Assembly(hunting(2.0, **motor))
+    end_us = 120 * SECOND
+    whole = run(assembly, initial_state(assembly), [], end_us)
+    assert whole.chatters[0].period_us == 43_600
+    chance = random.Random(7)
+    for _ in range(3):
+        cuts = sorted(chance.randint(0, end_us) for _ in range(5))
+        end = in_pieces(assembly, [*cuts, end_us])
+        for device_id, state in whole.end.devices.items():
+            for name, value in state.items():
+                if isinstance(value, float):
+                    assert end.devices[device_id][name] == pytest.approx(value, rel=1e-3, abs=1e-3), name
+                elif not name.endswith("_us"):
+                    assert end.devices[device_id][name] == value, name
+
+
+def test_the_overload_behind_a_chattering_contactor_heats_and_trips() -> None:
+    """Cut into steps so short that nothing is leapt, it trips at the same time to a period."""
+    assembly = Assembly(hunting(2.0, load="constant", load_percent=100.0))
+    leapt = run(assembly, initial_state(assembly), [], 60 * SECOND)
+    trips_us = says_from(leapt, "f2", "tripped")
+    assert trips_us is not None
+    state, stepped_us = initial_state(assembly), None
+    while stepped_us is None:
+        part = run(assembly, state, [], state.time_us + 100_000)
+        assert not part.chatters
+        state, stepped_us = part.end, says_from(part, "f2", "tripped")
+    assert abs(trips_us - stepped_us) <= 43_600
+
+
+def test_a_timer_beside_a_chattering_contactor_runs_out_in_its_time() -> None:
+    assembly = Assembly(hunting(6.0))
+    lit_us = says_from(run(assembly, initial_state(assembly), [], 10 * SECOND), "h1", "lit")
+    assert lit_us == 7_300_000
+
+
+def test_circuits_that_nobody_drew_have_no_error_without_a_name_and_end_the_same_wherever_they_are_cut() -> None:
+    found = {seed: wrong for seed in range(100) if (wrong := list(attacked(anything(seed), seed)))}
+    assert found == {}
+
+
+def test_the_circuits_that_nobody_drew_are_worth_something() -> None:
+    chatters = frames = 0
+    for seed in range(20, 90):
+        case = anything(seed)
+        assembly = Assembly(case.circuit, case.faults)
+        trajectory = run(
+            assembly, initial_state(assembly), [h for h in case.hands if isinstance(h, Action)], case.end_us
+        )
+        chatters, frames = chatters + len(trajectory.chatters), frames + len(trajectory.frames)
+    assert frames > 400
+    assert chatters > 0
