@@ -120,7 +120,7 @@ def test_a_way_over_a_stray_path_or_a_fault_bridge_is_told() -> None:
     bridged = Bench(base)
     bridged.fail("K1:14=to G1:PE 5kohm")
     bridged.wait(0.1)
-    for bench, told in ((strayed, "a stray path"), (bridged, "a bridge at K1")):
+    for bench, told in ((strayed, "the leakage from K1:A1 to G1:PE"), (bridged, "a bridge at K1")):
         lamp_out = [fault_from_text(base, text) for text in ("K1/coil=open", "H1/lamp=open")]
         bench.assembly = Assembly(bench.assembly.circuit, (*bench.assembly.faults, *lamp_out))
         said = explain_reading(bench.assembly, bench.frame, end("contactor:A1"), end("supply:N"))

@@ -79,13 +79,12 @@ def fused(*loads_w: float) -> Bench:
     ]
     wires = [wire("w0", "g1:L", "f1:1")]
     for n, watts in enumerate(loads_w):
-        parts += [device(f"s{n}", "selector_two"), device(f"h{n}", "horn", rated_voltage_v=230.0, rated_power_w=500.0)]
+        parts += [device(f"s{n}", "selector_two"), resistance(f"h{n}", watts)]
         wires += [
             wire(f"a{n}", "f1:2", f"s{n}:13"),
             wire(f"b{n}", f"s{n}:14", f"h{n}:X1"),
             wire(f"c{n}", f"h{n}:X2", "g1:N"),
         ]
-        parts[-1] = device(f"h{n}", "horn", rated_voltage_v=230.0 * math.sqrt(500 / watts), rated_power_w=500.0)
     return Bench(circuit(parts, wires))
 
 

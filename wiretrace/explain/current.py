@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from wiretrace.catalogue.structure import Role
-from wiretrace.explain.wording import element_name, listed
+from wiretrace.explain.short_circuit import short_circuit
+from wiretrace.explain.wording import listed, part_name
 from wiretrace.instruments.clamp_meter import Current, display, read_current
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
@@ -42,7 +43,7 @@ def explain_current(assembly: Assembly, frame: Frame, conductors: Sequence[str])
     phasors = [(name, assembly.conductor_a(frame.point.ac, name)) for name in conductors]
     own = tuple((name, abs(amperes), math.degrees(cmath.phase(amperes))) for name, amperes in phasors)
     feeds = _feeds(assembly, frame, conductors)
-    return CurrentExplanation(reading, own, feeds, _sentence(assembly, reading, own, feeds))
+    return CurrentExplanation(reading, own, feeds, _sentence(assembly, frame, reading, own, feeds))
 
 
 def _feeds(assembly: Assembly, frame: Frame, conductors: Sequence[str]) -> tuple[Fed, ...]:
@@ -61,15 +62,21 @@ def _feeds(assembly: Assembly, frame: Frame, conductors: Sequence[str]) -> tuple
 
 
 def _sentence(
-    assembly: Assembly, reading: Current, own: tuple[tuple[str, float, float], ...], feeds: tuple[Fed, ...]
+    assembly: Assembly,
+    frame: Frame,
+    reading: Current,
+    own: tuple[tuple[str, float, float], ...],
+    feeds: tuple[Fed, ...],
 ) -> str:
     names = [name for name, _, _ in own]
     if len(own) > 1:
         parts = ", ".join(f"{name} {display(amperes)} A at {angle:.0f} degrees" for name, amperes, angle in own)
         return f"The jaw adds phasors: {parts}; together {reading.display} A."
+    if (short := short_circuit(assembly, frame, names[0])) is not None:
+        return f"{names[0]} carries {reading.display} A: a short circuit {short}."
     if reading.current_a < NOTHING_A:
         return f"{names[0]} carries nothing: no load behind it is fed."
-    fed = list(dict.fromkeys(element_name(assembly, load.device, load.branch) for load in feeds))
+    fed = list(dict.fromkeys(part_name(assembly, load.device, load.branch) for load in feeds))
     if not fed:
         return f"{names[0]} carries {reading.display} A, which other ways would carry without it."
     return f"{names[0]} carries {reading.display} A; it feeds {listed(fed)}."

@@ -20,7 +20,8 @@ class ProbePath:
     """Where one probe gets its potential from, in terms of the circuit document.
 
     `terminals` are passed in order from the probe to the pole; `conductors` are the wires in
-    between; `contacts` the closed contacts as (device, element).
+    between; `contacts` the closed contacts as (device, element). `drops` are joints on the way that should drop
+    nothing and do, and `also` is a second way, to another pole, through as few loads.
     """
 
     standing: Standing
@@ -30,3 +31,5 @@ class ProbePath:
     conductors: tuple[str, ...]
     contacts: tuple[tuple[str, str], ...]
     loads: tuple[LoadShare, ...]
+    drops: tuple[LoadShare, ...] = ()
+    also: "ProbePath | None" = None

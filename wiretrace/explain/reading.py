@@ -1,17 +1,24 @@
 """Why a voltmeter shows what it shows: a structured reason and two sentences."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
 from wiretrace.explain.influences import Influence, influences
 from wiretrace.explain.probe_path import LoadShare, ProbePath
+from wiretrace.explain.reference import referring
 from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.reach import Path, Reach, reach
+from wiretrace.simulation.reach import Path, Reach, Standing, reach, ways_to_poles
+from wiretrace.simulation.wiring import BranchRef
+
+MOST_DROPS = 2
+DROPS_V = 1.0
+"""Volts from which a contact, a wire or a joint on the way is said to drop something."""
 
 
 @dataclass(frozen=True)
@@ -37,7 +44,7 @@ def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> E
     reading = read_voltage(assembly, frame.point, red, black)
     reached = reach(assembly, frame)
     volts = _volts_with_meter(assembly, frame, reading)
-    red_path, black_path = (_probe_path(assembly, reached, end, volts) for end in (red, black))
+    red_path, black_path = (_probe_path(assembly, frame, reached, end, volts) for end in (red, black))
     completes = any(
         side.loads and all(share.voltage_v < 0.05 * abs(reading.voltage_v) for share in side.loads)
         for side in (red_path, black_path)
@@ -48,7 +55,7 @@ def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> E
         red_path,
         black_path,
         completes,
-        sentences(assembly, reading, red_path, black_path),
+        sentences(assembly, reading, red_path, black_path, referring(assembly, frame, reading)),
         moving,
         not_tried,
     )
@@ -65,8 +72,17 @@ def _volts_with_meter(assembly: Assembly, frame: Frame, reading: Reading) -> lis
     return [abs(drop) for drop in loaded.tolist()]
 
 
-def _probe_path(assembly: Assembly, reached: Reach, end: End, volts: list[float]) -> ProbePath:
-    path: Path = reached.path(assembly, assembly.node(end))
+def _probe_path(assembly: Assembly, frame: Frame, reached: Reach, end: End, volts: list[float]) -> ProbePath:
+    node = assembly.node(end)
+    path = reached.path(assembly, node)
+    if path.standing is not Standing.LOAD:
+        return _told(assembly, end, path, volts)
+    best, *others = ways_to_poles(assembly, frame, node) or (path,)
+    told = _told(assembly, end, best, volts)
+    return replace(told, also=_told(assembly, end, others[0], volts)) if others else told
+
+
+def _told(assembly: Assembly, end: End, path: Path, volts: list[float]) -> ProbePath:
     refs = [(number, assembly.branches[number]) for number in path.branches]
     return ProbePath(
         path.standing,
@@ -74,9 +90,17 @@ def _probe_path(assembly: Assembly, reached: Reach, end: End, volts: list[float]
         None if path.pole is None else _end(assembly, path.pole),
         tuple(_end(assembly, node) for node in path.nodes if _is_terminal(assembly, node)),
         tuple(ref.place for _, ref in refs if not ref.branch),
-        tuple((ref.place, ref.branch) for _, ref in refs if ref.role is Role.CONTACT),
+        tuple((ref.place, ref.branch) for _, ref in refs if ref.role is Role.CONTACT or _is_bridge(assembly, ref)),
         tuple(LoadShare(ref.place, ref.branch, volts[number]) for number, ref in refs if ref.role is Role.LOAD),
+        _drops(refs, volts),
     )
+
+
+def _drops(refs: Sequence[tuple[int, BranchRef]], volts: list[float]) -> tuple[LoadShare, ...]:
+    """The joints on a way that drop most of what should not drop."""
+    found = [(number, ref) for number, ref in refs if ref.role is not Role.LOAD and volts[number] > DROPS_V]
+    most = sorted(found, key=lambda pair: -volts[pair[0]])[:MOST_DROPS]
+    return tuple(LoadShare(ref.place, ref.branch, volts[number]) for number, ref in found if (number, ref) in most)
 
 
 def _near(assembly: Assembly, frame: Frame, reading: Reading) -> list[Installed]:
@@ -102,6 +126,12 @@ def _near(assembly: Assembly, frame: Frame, reading: Reading) -> list[Installed]
                     seen.add(far)
                     ways.append(far)
     return [assembly.devices[name] for name in devices if name in assembly.devices]
+
+
+def _is_bridge(assembly: Assembly, ref: BranchRef) -> bool:
+    """Is it a path that a fault has put between two terminals?"""
+    laid = ref.branch or ref.place not in assembly.devices or assembly.nodes[ref.a] == assembly.nodes[ref.b]
+    return not laid and ref.role is Role.PATH
 
 
 def _is_terminal(assembly: Assembly, node: int) -> bool:

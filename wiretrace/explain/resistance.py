@@ -11,6 +11,8 @@ from wiretrace.simulation.engine import Frame
 
 NOTICEABLE = 0.01
 """Share of the test current from which a way counts."""
+ALL = 0.98
+"""Share from which an element counts as carrying all of it."""
 
 
 @dataclass(frozen=True)
@@ -83,12 +85,21 @@ def _sentence(
         also = f" {listed(names)} would close a way" if names else " No single device would close a way"
         return f"No way for direct current leads from one probe to the other: OL.{also}."
     if loads:
-        shares = [
-            f"{element_name(assembly, way.device, way.branch)} ({100 * way.share:.0f} %)"
-            for way in sorted(loads, key=lambda way: -way.share)
-        ]
-        also = ", in ways side by side" if sum(way.share for way in loads) > 1.02 or len(loads) > 1 else ""
-        return f"The meter's current goes through {listed(shares)}{also}: {reading.display} ohm."
+        return f"The meter's current goes through {_taken(assembly, loads)}: {reading.display} ohm."
     names = [element_name(assembly, way.device, way.branch) for way in contacts]
     passed = f"{listed(names)} and wire" if names else "wire alone"
     return f"The meter's current goes through {passed}: {reading.display} ohm."
+
+
+def _taken(assembly: Assembly, loads: tuple[Way, ...]) -> str:
+    """Loads that all of the current takes one after the other, and those that share it."""
+    whole = [element_name(assembly, way.device, way.branch) for way in loads if way.share > ALL]
+    parts = sorted((way for way in loads if way.share <= ALL), key=lambda way: -way.share)
+    shares = [f"{element_name(assembly, way.device, way.branch)} ({100 * way.share:.0f} %)" for way in parts]
+    series = f"{listed(whole)}{', one after the other' if len(whole) > 1 else ''}" if whole else ""
+    if not shares:
+        return series
+    # What is more than all of it together takes some of them one after the other.
+    beside = "in ways side by side" if sum(way.share for way in parts) < 2 - ALL else "in ways of several side by side"
+    split = f"{listed(shares)}, {beside}" if len(shares) > 1 else shares[0]
+    return f"{series} and then {split}" if whole else split

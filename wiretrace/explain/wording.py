@@ -1,7 +1,7 @@
 """The reason for a reading in two sentences, one a probe."""
 
 from wiretrace.circuit.document import End
-from wiretrace.explain.probe_path import ProbePath
+from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.instruments.voltmeter import Reading, display
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.reach import Standing
@@ -10,10 +10,17 @@ NO_CURRENT_V = 0.05
 """Volts below which a load is said to carry nothing."""
 
 
-def sentences(assembly: Assembly, reading: Reading, red: ProbePath, black: ProbePath) -> tuple[str, str]:
-    """What each probe is joined to; the second sentence ends in what that means for the meter."""
+def sentences(
+    assembly: Assembly, reading: Reading, red: ProbePath, black: ProbePath, refers: str | None = None
+) -> tuple[str, str]:
+    """What each probe is joined to; the second sentence ends in what that means for the meter.
+
+    `refers` is the place of a path that nobody laid and that alone joins the two sides.
+    """
     first = f"Red, {_spot(assembly, reading.red, red)}, {_joined(assembly, red)}."
     second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: {_so(reading, red, black)}."
+    if refers is not None:
+        second = f"{second[:-1]}; only {element_name(assembly, refers, '')} refers the one side to the other."
     return first, second
 
 
@@ -31,35 +38,72 @@ def _joined(assembly: Assembly, path: ProbePath) -> str:
     contacts = _through(assembly, path)
     if not path.loads:
         return f"is joined to {pole}{contacts}"
-    loads = listed(
-        [
-            f"{element_name(assembly, share.device, share.branch)} (which drops {display(share.voltage_v)} V)"
-            for share in path.loads
-        ]
-    )
-    return f"reaches {pole} only through {loads}{' and' + contacts if contacts else ''}"
+    own = f"reaches {pole} {'' if path.also else 'only '}through {_shares(assembly, path)}"
+    own += f" and{contacts}" if contacts else ""
+    also = path.also
+    if also is None or also.pole is None:
+        return own
+    return f"{own}, and {also.pole.terminal} through {_shares(assembly, also)}"
+
+
+def _shares(assembly: Assembly, path: ProbePath) -> str:
+    return listed([_dropping(assembly, share) for share in path.loads])
+
+
+def _dropping(assembly: Assembly, share: LoadShare) -> str:
+    name = element_name(assembly, share.device, share.branch)
+    return f"{name} (which drops {display(share.voltage_v)} V)"
 
 
 def _through(assembly: Assembly, path: ProbePath) -> str:
-    names = [element_name(assembly, device, branch) for device, branch in path.contacts]
+    """The contacts on a way, a few by name; and whatever drops something that should drop nothing."""
+    dropping = {(share.device, share.branch): _dropping(assembly, share) for share in path.drops}
+    names = [dropping.pop(contact, element_name(assembly, *contact)) for contact in path.contacts]
+    if len(names) > 4:
+        told = [name for name in names[2:-1] if "which drops" in name]
+        rest = len(names) - 3 - len(told)
+        names = [*names[:2], *told, *([f"{rest} more"] if rest else []), names[-1]]
+    names += dropping.values()
     if not names:
         return " by wire alone" if not path.loads else ""
-    kept = names if len(names) <= 4 else [*names[:2], f"{len(names) - 3} more", names[-1]]
-    return " through " + listed(kept)
+    return " through " + listed(names)
 
 
 def element_name(assembly: Assembly, device: str, branch: str) -> str:
     """A contact or load as people call it: "K1 13-14", "the coil K1", "the lamp H1"."""
+    wire = next((wire for wire in assembly.circuit.conductors if wire.id == device), None)
+    if wire is not None:
+        return f"the wire {assembly.net_numbers.get(wire.a) or device}"
     if device not in assembly.devices:
-        return "a stray path"
+        return _stray(assembly, device)
     item = assembly.devices[device]
     if not branch:
-        return f"a bridge at {item.label}"
+        parted = any(fault.where == device and fault.parts() for fault in assembly.faults)
+        return f"a joint at {item.label}" if parted else f"a bridge at {item.label}"
     has_number = branch[0].isdigit()
     if has_number and sum(1 for b in item.structure.branches if b.name[0].isdigit()) > 1:
         return f"{item.label} {branch}"
-    part = next((p.title.lower() for p in item.structure.parts if branch in p.branches), branch)
-    return item.label if has_number else f"the {part} {item.label}"
+    if has_number:
+        return item.label
+    several = any(branch in part.branches and len(part.branches) > 1 for part in item.structure.parts)
+    return f"{branch} of {part_name(assembly, device, branch)}" if several else part_name(assembly, device, branch)
+
+
+def part_name(assembly: Assembly, device: str, branch: str) -> str:
+    """The part that an element belongs to, as people call it: "the motor M1"."""
+    item = assembly.devices[device]
+    part = next((part.title.lower() for part in item.structure.parts if branch in part.branches), branch)
+    return f"the {part} {item.label}"
+
+
+def _stray(assembly: Assembly, place: str) -> str:
+    """A path that nobody laid, with its ends."""
+    stray = next((stray for stray in assembly.circuit.strays if stray.id == place), None)
+    if stray is None:
+        return "a stray path"
+    ends = [assembly.devices[end.device].designated(end.terminal) for end in (stray.a, stray.b)]
+    what = "the capacitance" if stray.resistance_ohm is None else "the leakage"
+    return f"{what} from {ends[0]} to {ends[1]}"
 
 
 def listed(names: list[str]) -> str:

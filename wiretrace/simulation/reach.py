@@ -1,7 +1,7 @@
 """Where each terminal gets its potential from: through contacts, through a load, or nowhere."""
 
 import heapq
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -82,6 +82,58 @@ def reach(assembly: Assembly, frame: Frame) -> Reach:
                 heapq.heappush(heap, (loads + is_load, ohm + impedance, neighbour, source, branch))
     standing = tuple(_standing(poles, best[node], pole[node]) for node in range(count))
     return Reach(standing, tuple(pole), tuple(step))
+
+
+def ways_to_poles(assembly: Assembly, frame: Frame, node: int) -> tuple[Path, ...]:
+    """The best way from a node to each pole that it reaches through as few loads as any, of least impedance first.
+
+    Of poles that are joined to each other without a load only the nearest counts.
+    """
+    poles, neighbours = _poles(assembly, frame), _neighbours(assembly, frame)
+    came: dict[int, tuple[int, int] | None] = {}
+    heap: list[tuple[int, float, int, tuple[int, int] | None]] = [(0, 0.0, node, None)]
+    found: list[Path] = []
+    fewest = len(assembly.branches)
+    while heap and heap[0][0] <= fewest:
+        loads, ohm, here, step = heapq.heappop(heap)
+        if here in came:
+            continue
+        came[here] = step
+        if here in poles:
+            fewest = loads
+            found.append(_way_back(assembly, came, here, poles[here] if loads == 0 else Standing.LOAD))
+        for branch, neighbour, impedance in neighbours[here]:
+            if neighbour not in came:
+                is_load = assembly.branches[branch].role is Role.LOAD
+                heapq.heappush(heap, (loads + is_load, ohm + impedance, neighbour, (here, branch)))
+    return tuple(_apart(frame, found))
+
+
+def _way_back(assembly: Assembly, came: Mapping[int, tuple[int, int] | None], pole: int, standing: Standing) -> Path:
+    nodes, branches = [pole], []
+    while (step := came[nodes[-1]]) is not None:
+        nodes.append(step[0])
+        branches.append(step[1])
+    nodes.reverse()
+    branches.reverse()
+    loads = tuple(number for number in branches if assembly.branches[number].role is Role.LOAD)
+    return Path(standing, pole, tuple(nodes), tuple(branches), loads)
+
+
+def _apart(frame: Frame, ways: Sequence[Path]) -> Iterator[Path]:
+    """Ways to poles that stand at other potentials than those before."""
+    kept: list[Path] = []
+    for way in ways:
+        if way.pole is not None and all(_volts(frame, way.pole, other.pole) > DEAD_V for other in kept):
+            kept.append(way)
+            yield way
+
+
+def _volts(frame: Frame, one: int, two: int | None) -> float:
+    if two is None:
+        return 0.0
+    points = [point for point in (frame.point.ac, frame.point.dc) if point is not None and point.joined(one, two)]
+    return max((abs(point.volts_between(one, two)) for point in points), default=0.0)
 
 
 def _standing(poles: Mapping[int, Standing], best: tuple[int, float] | None, pole: int | None) -> Standing:
