@@ -63,7 +63,7 @@ def test_what_travels_can_race(kind: Kind) -> None:
 def test_what_protects_names_its_own_parameter_and_contacts(kind: Kind) -> None:
     if kind.protects is not None:
         branches, params = {b.name for b in kind.branches}, {p.name for p in kind.params}
-        assert {kind.protects.opens, kind.protects.closes} - {""} <= branches
+        assert {kind.protects.opens, kind.protects.closes, kind.protects.tells} - {""} <= branches
         assert {kind.protects.dial} - {""} <= params
 
 

@@ -21,7 +21,7 @@ from wiretrace.catalogue.structure import (
     due_us,
     number,
 )
-from wiretrace.catalogue.switchgear import POLE_PAIRS, Breaker
+from wiretrace.catalogue.switchgear import POLE_BRANCHES, POLE_PAIRS, POLE_TERMINALS
 
 Curve = Sequence[tuple[float, float]]
 """Amperes and the seconds in which they melt the link from cold; the seconds fall."""
@@ -145,8 +145,8 @@ class Fuses(Kind):
         Param("link_class", "Class", GENERAL, choices=(GENERAL, MOTOR, SLOW)),
         Param("link_resistance_ohm", "Resistance of a link", 0.02, "ohm", 1e-5, 5.0),
     )
-    terminals = tuple(terminal for terminal in Breaker.terminals if terminal.name not in ("7", "8"))
-    branches = Breaker.branches[:3]
+    terminals = POLE_TERMINALS[:6]
+    branches = POLE_BRANCHES[:3]
     parts = tuple(
         Part(
             "links",

@@ -32,7 +32,13 @@ def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tu
         Param("inertia_kgm2", "Inertia of motor and load", inertia, "kg m2", 1e-4, 1000.0),
         Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
         Param("thermostat", "Winding thermostat", False),
+        Param("thermistors", "Thermistor string in the windings", False),
+        Param("speed_switch", "Zero-speed switch on the shaft", False),
     )
+
+
+_THERMISTORS: Final = When("thermistors", (True,))
+_SPEED_SWITCH: Final = When("speed_switch", (True,))
 
 
 def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
@@ -43,19 +49,41 @@ def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
         Terminal("PE", "GND", frame=True),
         Terminal("TB1", "P1", fitted),
         Terminal("TB2", "P2", fitted),
+        *(Terminal(name, when=_THERMISTORS) for name in ("TP1", "TP2")),
+        *(Terminal(name, when=_SPEED_SWITCH) for name in ("SF1", "SF2", "SR1", "SR2")),
     )
 
 
 _THERMOSTAT: Final = When("thermostat", (True,))
-_THERMOSTAT_BRANCH: Final = Branch("thermostat", "TB1", "TB2", Role.CONTACT, _THERMOSTAT)
-_THERMOSTAT_PART: Final = Part(
-    "thermostat",
-    "Winding thermostat, NC",
-    "temperature_nc",
-    Does.NORMALLY_CLOSED,
-    ("TB1", "TB2"),
-    ("thermostat",),
-    _THERMOSTAT,
+_FITTED_BRANCHES: Final = (
+    Branch("thermostat", "TB1", "TB2", Role.CONTACT, _THERMOSTAT),
+    Branch("thermistors", "TP1", "TP2", Role.LOAD, _THERMISTORS),
+    Branch("turns forward", "SF1", "SF2", Role.CONTACT, _SPEED_SWITCH),
+    Branch("turns backward", "SR1", "SR2", Role.CONTACT, _SPEED_SWITCH),
+)
+_FITTED_PARTS: Final = (
+    Part(
+        "thermostat",
+        "Winding thermostat, NC",
+        "temperature_nc",
+        Does.NORMALLY_CLOSED,
+        ("TB1", "TB2"),
+        ("thermostat",),
+        _THERMOSTAT,
+    ),
+    Part("thermistors", "Thermistors", "thermistors", Does.CONSUMES, ("TP1", "TP2"), ("thermistors",), _THERMISTORS),
+    *(
+        Part(
+            f"turns {way}",
+            f"Zero-speed switch, {way}",
+            "speed_no",
+            Does.NORMALLY_OPEN,
+            terminals,
+            (f"turns {way}",),
+            _SPEED_SWITCH,
+        )
+        for way, terminals in (("forward", ("SF1", "SF2")), ("backward", ("SR1", "SR2")))
+    ),
 )
 
 
@@ -72,10 +100,10 @@ class ThreeLeadMotor(ThreePhaseMotor):
     three_phase = Windings(windings)
     coupled = (windings,)
     in_delta = False
-    branches = (*(Branch(name, name, "star", Role.LOAD) for name in ("U1", "V1", "W1")), _THERMOSTAT_BRANCH)
+    branches = (*(Branch(name, name, "star", Role.LOAD) for name in ("U1", "V1", "W1")), *_FITTED_BRANCHES)
     parts = (
         Part("motor", "Motor", "motor_3", Does.TURNS, ("U1", "V1", "W1", "PE"), ("U1", "V1", "W1"), height=11),
-        _THERMOSTAT_PART,
+        *_FITTED_PARTS,
     )
 
 
@@ -91,7 +119,7 @@ class SixLeadMotor(ThreePhaseMotor):
     three_phase = Windings(("U1", "V1", "W1"), ("U2", "V2", "W2"))
     coupled = (windings,)
     in_delta = True
-    branches = (*(Branch(f"{n}1-{n}2", f"{n}1", f"{n}2", Role.LOAD) for n in "UVW"), _THERMOSTAT_BRANCH)
+    branches = (*(Branch(f"{n}1-{n}2", f"{n}1", f"{n}2", Role.LOAD) for n in "UVW"), *_FITTED_BRANCHES)
     parts = (
         Part(
             "motor",
@@ -102,5 +130,5 @@ class SixLeadMotor(ThreePhaseMotor):
             ("U1-U2", "V1-V2", "W1-W2"),
             height=13,
         ),
-        _THERMOSTAT_PART,
+        *_FITTED_PARTS,
     )

@@ -20,6 +20,7 @@ class Does(StrEnum):
     CHANGES_OVER = "changes over"  # two ways from one common, never both
     FEELS_CURRENT = "feels current"  # heaters of an overload relay
     FEELS_VOLTAGE = "feels voltage"  # lines that a relay watches
+    WATCHES_INSULATION = "watches insulation"  # of a circuit that is not earthed
     TURNS = "turns"  # windings of a motor
     SHOWS = "shows"  # lamp
     CONSUMES = "consumes"  # any other load: horn, solenoid, supply of an instrument or controller
@@ -75,6 +76,8 @@ class Protects:
     dial: str = ""
     opens: str = ""
     closes: str = ""
+    tells: str = ""
+    """Element that tells a relay elsewhere how hot it is."""
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """Momentary push button with a normally open contact, a normally closed one, or both."""
 
-from typing import Final
+from typing import ClassVar, Final
 
 from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When, number
@@ -20,22 +20,22 @@ class PushButton(TwoPosition):
     letter = "S"
     letter_nema = "PB"
     mounting = "door"
-    params = (
+    params: ClassVar[tuple[Param, ...]] = (
         Param("contacts", "Contacts", "NO", choices=("NO", "NC", "NO + NC")),
         Param("colour", "Colour", "green", choices=("green", "red", "black", "white", "yellow", "blue")),
         Param("travel_ms", "Time between its contacts", 15.0, "ms", 1.0, 200.0, help="A finger is no quicker."),
     )
-    terminals = (
+    terminals: ClassVar[tuple[Terminal, ...]] = (
         Terminal("11", "1", HAS_NC),
         Terminal("12", "2", HAS_NC),
         Terminal("13", "3", HAS_NO),
         Terminal("14", "4", HAS_NO),
     )
-    branches = (
+    branches: ClassVar[tuple[Branch, ...]] = (
         Branch("11-12", "11", "12", Role.CONTACT, HAS_NC),
         Branch("13-14", "13", "14", Role.CONTACT, HAS_NO),
     )
-    parts = (
+    parts: ClassVar[tuple[Part, ...]] = (
         Part("11-12", "Contact 11-12, NC", "push_nc", Does.NORMALLY_CLOSED, ("11", "12"), ("11-12",), HAS_NC),
         Part("13-14", "Contact 13-14, NO", "push_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",), HAS_NO),
     )

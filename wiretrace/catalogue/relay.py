@@ -1,4 +1,4 @@
-"""Control relay with two changeover contacts."""
+"""Control relay with one to four changeover contacts."""
 
 from collections.abc import Mapping
 
@@ -6,11 +6,15 @@ from wiretrace.catalogue import travel
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
 from wiretrace.catalogue.element import CONTACT_OHM, Value
 from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Branch, DeviceState, Params, Part, Role, Terminal
+from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, When
+
+
+def _with(changeover: int) -> When | None:
+    return When("changeovers", tuple(range(changeover, 5))) if changeover > 1 else None
 
 
 class ControlRelay(Electromagnet):
-    """Small AC relay; each changeover has its common at 11 or 21, closed to 12 or 22 at rest."""
+    """Small AC relay; each changeover has its common at 11 to 41, closed to 12 to 42 at rest."""
 
     name = "control_relay"
     title = "Control relay"
@@ -19,12 +23,17 @@ class ControlRelay(Electromagnet):
     letter = "K"
     letter_nema = "CR"
     mounting = "plate"
-    params = coil_params(2.4, 1.2, 10.0, 8.0)
-    terminals = tuple(Terminal(name) for name in ("A1", "A2", "11", "12", "14", "21", "22", "24"))
+    params = (
+        Param("changeovers", "Changeover contacts", 2, choices=(1, 2, 3, 4)),
+        *coil_params(2.4, 1.2, 10.0, 8.0),
+    )
+    terminals = (
+        *(Terminal(name) for name in ("A1", "A2")),
+        *(Terminal(f"{n}{end}", when=_with(n)) for n in (1, 2, 3, 4) for end in (1, 2, 4)),
+    )
     branches = (
         Branch("coil", "A1", "A2", Role.LOAD),
-        *(Branch(f"{n}1-{n}2", f"{n}1", f"{n}2", Role.CONTACT) for n in (1, 2)),
-        *(Branch(f"{n}1-{n}4", f"{n}1", f"{n}4", Role.CONTACT) for n in (1, 2)),
+        *(Branch(f"{n}1-{n}{to}", f"{n}1", f"{n}{to}", Role.CONTACT, _with(n)) for to in (2, 4) for n in (1, 2, 3, 4)),
     )
     parts = (
         Part("coil", "Coil", "coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
@@ -36,14 +45,14 @@ class ControlRelay(Electromagnet):
                 Does.CHANGES_OVER,
                 (f"{n}1", f"{n}2", f"{n}4"),
                 (f"{n}1-{n}2", f"{n}1-{n}4"),
+                _with(n),
             )
-            for n in (1, 2)
+            for n in (1, 2, 3, 4)
         ),
     )
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         closed = Value(CONTACT_OHM)
         values = dict(self.coil_value(params, state))
-        if travel.nc_closed(state):
-            return values | {"11-12": closed, "21-22": closed}
-        return values | {"11-14": closed, "21-24": closed} if travel.no_closed(state) else values
+        way = "2" if travel.nc_closed(state) else "4" if travel.no_closed(state) else ""
+        return values | ({f"{n}1-{n}{way}": closed for n in (1, 2, 3, 4)} if way else {})

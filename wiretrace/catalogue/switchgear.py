@@ -4,10 +4,10 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from wiretrace.catalogue import thermal
+from wiretrace.catalogue import releases, thermal
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
+from wiretrace.catalogue.purpose import Against, Does, Moved, Operating, Protects
 from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
@@ -75,13 +75,24 @@ def _with_at_least(poles: int) -> When:
     return When("poles", tuple(range(poles, 5)))
 
 
+POLE_TERMINALS: Final = tuple(
+    Terminal(name, nema, _with_at_least(index + 1))
+    for index, (pair, markings) in enumerate(zip(POLE_PAIRS, POLE_NEMA, strict=True))
+    for name, nema in zip(pair, markings, strict=True)
+)
+POLE_BRANCHES: Final = tuple(
+    Branch(f"{a}-{b}", a, b, Role.CONTACT, _with_at_least(index + 1)) for index, (a, b) in enumerate(POLE_PAIRS)
+)
+
+
 class Breaker(Kind):
     """Circuit breaker of one to four poles.
 
     Trips on a short circuit: instantaneous band of IEC 60898-1, curve B 3 to 5, C 5 to 10,
     D 10 to 20 times the rated current; the middle of the band is used here. Below that in inverse time:
     not at 1.13 times the rated current, within an hour at 1.45 times, within 1 to 60 s at 2.55 times
-    (table 7). After a trip the handle stands apart from "off" and must go to off before it can be closed.
+    (table 7). With a release it also trips when a voltage fails, or comes; its alarm contact tells a trip from
+    a hand. After a trip the handle stands apart from "off" and must go to off before it can be closed.
     """
 
     name = "breaker"
@@ -97,26 +108,24 @@ class Breaker(Kind):
         Param("rated_current_a", "Rated current", 6.0, "A", 0.5, 125.0),
         Param("curve", "Tripping curve", "C", choices=("B", "C", "D")),
         Param("pole_resistance_ohm", "Resistance of a pole", 0.02, "ohm", 1e-5, 1.0),
+        *releases.PARAMS,
     )
-    terminals = tuple(
-        Terminal(name, nema, _with_at_least(index + 1))
-        for index, (pair, markings) in enumerate(zip(POLE_PAIRS, POLE_NEMA, strict=True))
-        for name, nema in zip(pair, markings, strict=True)
-    )
-    branches = tuple(
-        Branch(f"{a}-{b}", a, b, Role.CONTACT, _with_at_least(index + 1)) for index, (a, b) in enumerate(POLE_PAIRS)
-    )
-    parts = tuple(
-        Part(
-            "poles",
-            "Poles",
-            f"breaker_{count}",
-            Does.SWITCHES_LOAD,
-            tuple(t for pair in POLE_PAIRS[:count] for t in pair),
-            tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
-            When("poles", (count,)),
-        )
-        for count in (1, 2, 3, 4)
+    terminals = (*POLE_TERMINALS, *releases.TERMINALS)
+    branches = (*POLE_BRANCHES, *releases.BRANCHES)
+    parts = (
+        *(
+            Part(
+                "poles",
+                "Poles",
+                f"breaker_{count}",
+                Does.SWITCHES_LOAD,
+                tuple(t for pair in POLE_PAIRS[:count] for t in pair),
+                tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
+                When("poles", (count,)),
+            )
+            for count in (1, 2, 3, 4)
+        ),
+        *releases.PARTS,
     )
     moved = Moved.BY_CURRENT
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
@@ -128,13 +137,16 @@ class Breaker(Kind):
     TAU_S: Final = 70.0
 
     def initial(self, params: Params) -> DeviceState:
-        return {"on": True, "tripped": False, "heat": 0.0, "magnetic": False, "trips_at_us": None}
+        due = {"trips_at_us": None, **releases.IDLE}
+        return {"on": True, "tripped": False, "heat": 0.0, "magnetic": False, **due}
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        return releases.operating(params, branch)
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        if not state["on"]:
-            return {}
         value = self.contact_value(params)
-        return {branch.name: value for branch in self.branches}
+        poles = {branch.name: value for branch in POLE_BRANCHES} if state["on"] else {}
+        return {**poles, **releases.values(params, state)}
 
     def contact_value(self, params: Params) -> Value:
         return Value(number(params, "pole_resistance_ohm"))
@@ -145,9 +157,12 @@ class Breaker(Kind):
         return state if state["tripped"] else {**state, "on": True}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        released_at = releases.due(params, state, signals, now_us)
+        if released_at != state["released_at_us"]:
+            state = {**state, "released_at_us": released_at}
         if not state["on"]:
             return state
-        times = max([signals[name].rms_a for name in signals]) / number(params, "rated_current_a")
+        times = self._times(params, signals)
         if times >= self.INSTANTANEOUS[str(params["curve"])]:
             if state["magnetic"]:
                 return state
@@ -162,14 +177,20 @@ class Breaker(Kind):
         return {**state, "magnetic": False, "trips_at_us": at_us}
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
-        final = (max([signals[name].rms_a for name in signals]) / number(params, "rated_current_a")) ** 2
+        final = self._times(params, signals) ** 2
         heat = final + (float(state["heat"] or 0.0) - final) * math.exp(-span_us / 1e6 / self.TAU_S)
         return {**state, "heat": heat}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
-        if state["trips_at_us"] != now_us:
+        if now_us not in (state["trips_at_us"], state["released_at_us"]):
             return state
-        return {**state, "on": False, "tripped": True, "magnetic": False, "trips_at_us": None}
+        return {**state, "on": False, "tripped": True, "magnetic": False, "trips_at_us": None, **releases.IDLE}
+
+    @staticmethod
+    def _times(params: Params, signals: Mapping[str, Signal]) -> float:
+        """The largest current, in that rated."""
+        poles = [signals[branch.name].rms_a for branch in POLE_BRANCHES if branch.name in signals]
+        return max(poles) / number(params, "rated_current_a")
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["tripped"]:

@@ -36,6 +36,10 @@ RATED_RISE_K: Final = 80.0
 HOT_K: Final = 110.0
 THERMOSTAT_K: Final = (100.0, 80.0)
 """Rise at which a winding thermostat opens, and at which it closes again."""
+THERMISTORS_OHM: Final = (300.0, 4_500.0)
+"""Resistance of a string of three, cold and above its temperature (IEC 60034-11)."""
+SWITCHES: Final = (0.08, 0.05)
+"""Speed from which a zero-speed switch closes, and at which it opens."""
 NAMEPLATE_TOLERANCE: Final = 0.1
 
 
@@ -59,9 +63,11 @@ class ThreePhaseMotor(Kind):
     momentary = frozenset(
         {"held", "final", "low", "high", "positive_v", "negative_v", "residual_re_v", "residual_im_v", "surge_a"}
     )
-    protects = Protects(frozenset({Against.OVERLOAD}), opens="thermostat")
+    protects = Protects(frozenset({Against.OVERLOAD}), opens="thermostat", tells="thermistors")
 
     def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch == "thermistors":
+            return Operating(2.5, 2.5**2 / THERMISTORS_OHM[0], direct=True)
         if branch not in self.windings:
             return None
         plate = self.nameplate(params)
@@ -117,6 +123,8 @@ class ThreePhaseMotor(Kind):
             "fresh": False,
             "looks": 0,
             "hot": False,
+            "switched": "",
+            "switches_at_us": None,
             "steps_at_us": None,
             "heat_at_us": None,
         }
@@ -125,6 +133,9 @@ class ThreePhaseMotor(Kind):
         values = dict(equivalent.windings(self.equivalent(params).machine, self.windings, float(state["held"] or 0.0)))
         if params["thermostat"] and not state["hot"]:
             values["thermostat"] = Value(CONTACT_OHM)
+        values["thermistors"] = Value(THERMISTORS_OHM[bool(state["hot"])])
+        if state["switched"]:
+            values[f"turns {state['switched']}"] = Value(CONTACT_OHM)
         return values
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
@@ -174,6 +185,7 @@ class ThreePhaseMotor(Kind):
             "surge_a": self._surge_a(params, state, signals) if fed and not state["fed"] else state["surge_a"],
             "steps_at_us": steps_at,
             "heat_at_us": due_us(now_us, self._seconds_to_switch(params, state, signals), state["heat_at_us"]),
+            "switches_at_us": due_us(now_us, self._seconds_to_turn(params, state, volts), state["switches_at_us"]),
         }
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
@@ -191,6 +203,9 @@ class ThreePhaseMotor(Kind):
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         if state["heat_at_us"] == now_us:
             state = {**state, "hot": not state["hot"], "heat_at_us": None}
+        if state["switches_at_us"] == now_us:
+            way = "forward" if _f(state, "speed") > 0 else "backward"
+            state = {**state, "switched": "" if state["switched"] else way, "switches_at_us": None}
         if state["steps_at_us"] == now_us:
             # A motor that has coasted to the end of its way stands still, whatever the last digit says.
             speed = _f(state, "speed")
@@ -293,6 +308,17 @@ class ThreePhaseMotor(Kind):
         follows = max(signals[name].rms_a for name in self.windings)
         return max(follows, max(jumps) / abs(self.equivalent(params).machine.impedance_ohm(1.0)))
 
+    def _seconds_to_turn(self, params: Params, state: DeviceState, volts: tuple[float, float]) -> float | None:
+        """Seconds until the zero-speed switch closes, or opens again, under steady voltages."""
+        if not params["speed_switch"]:
+            return None
+        rates, speed = self._rates(params, *volts), _f(state, "speed")
+        if state["switched"]:
+            side = 1 if state["switched"] == "forward" else -1
+            return 0.0 if side * speed <= SWITCHES[1] else rates.seconds_to(speed, side * SWITCHES[1])
+        ways = [0.0 if side * speed >= SWITCHES[0] else rates.seconds_to(speed, side * SWITCHES[0]) for side in (1, -1)]
+        return min((seconds for seconds in ways if seconds is not None), default=None)
+
     def _rates(self, params: Params, positive_v: float, negative_v: float) -> Acceleration:
         return acceleration(self.equivalent(params), positive_v, negative_v)
 
@@ -302,7 +328,7 @@ class ThreePhaseMotor(Kind):
 
     def _seconds_to_switch(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float | None:
         """Seconds until the winding thermostat changes over, under steady currents."""
-        if not params["thermostat"]:
+        if not (params["thermostat"] or params["thermistors"]):
             return None
         rises = [_f(state, f"rise_{n}_k") for n in (1, 2, 3)]
         finals = self._final_rises(params, signals)

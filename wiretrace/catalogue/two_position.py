@@ -12,8 +12,16 @@ from wiretrace.catalogue.structure import Branch, DeviceState, Params, Role, Ter
 class TwoPosition(Kind):
     """One normally closed and one normally open contact on one movement, closed contact first to open."""
 
-    terminals = (Terminal("11", "1"), Terminal("12", "2"), Terminal("13", "3"), Terminal("14", "4"))
-    branches = (Branch("11-12", "11", "12", Role.CONTACT), Branch("13-14", "13", "14", Role.CONTACT))
+    terminals: ClassVar[tuple[Terminal, ...]] = (
+        Terminal("11", "1"),
+        Terminal("12", "2"),
+        Terminal("13", "3"),
+        Terminal("14", "4"),
+    )
+    branches: ClassVar[tuple[Branch, ...]] = (
+        Branch("11-12", "11", "12", Role.CONTACT),
+        Branch("13-14", "13", "14", Role.CONTACT),
+    )
 
     FIRST_US: ClassVar[int] = 2_000
     SECOND_US: ClassVar[int] = 3_000

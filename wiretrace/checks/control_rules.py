@@ -27,8 +27,11 @@ def _controlled(facts: Facts) -> tuple[Coil, ...]:
 
 def stop_is_normally_closed(facts: Facts) -> Iterator[Finding]:
     for item in _buttons(facts):
-        for ref in facts.contacts(item) if facts.is_stop(item) else ():
-            if not facts.rest(ref) and not facts.feeds_input(ref):
+        contacts = facts.contacts(item) if facts.is_stop(item) else ()
+        # Beside a contact that opens, one that closes may do more: brake, for example.
+        opens = any(facts.rest(ref) for ref in contacts)
+        for ref in contacts:
+            if not opens and not facts.rest(ref) and not facts.feeds_input(ref):
                 yield Finding(
                     f"{item.id}/{ref.branch}",
                     f"{item.label} is a stop button, but its normally open contact {ref.branch} is used.",

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from wiretrace.catalogue.purpose import Against, Does, Protects
-from wiretrace.catalogue.structure import number
+from wiretrace.catalogue.structure import Role, number
 from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
@@ -20,6 +20,7 @@ def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding | CannotTell]:
         if motor.kind.three_phase is None:
             yield CannotTell(motor.id, f"Whether {motor.label} is protected: only motors of three phases are judged.")
     relays = [item for item in facts.protecting(Against.OVERLOAD) if not item.structure.parts_that(Does.TURNS)]
+    relays += [transformer for relay in relays for transformer in _transformers_of(facts, relay)]
     around = joined_with(facts, tuple(facts.contactors), tuple(item.id for item in relays))
     for motor in facts.motors:
         if _protects_itself(facts, motor):
@@ -42,11 +43,30 @@ def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding | CannotTell]:
 
 
 def _protects_itself(facts: Facts, motor: Installed) -> bool:
-    """Is a thermostat in its windings wired?"""
-    opens = motor.kind.protects.opens if motor.kind.protects else ""
+    """Is something in its windings wired that feels their heat?"""
+    feels = (motor.kind.protects.opens, motor.kind.protects.tells) if motor.kind.protects else ()
     return any(
-        (motor.id, branch.a) in facts.used_terminals for branch in motor.structure.branches if branch.name == opens
+        (motor.id, branch.a) in facts.used_terminals for branch in motor.structure.branches if branch.name in feels
     )
+
+
+def _transformers_of(facts: Facts, relay: Installed) -> list[Installed]:
+    """The current transformers that feed a relay."""
+    if not relay.structure.parts_that(Does.MEASURES):
+        return []
+    own = {facts.node(relay, end) for b in relay.structure.branches_of(Does.MEASURES) for end in (b.a, b.b)}
+    steps = Does.STEPS_CURRENT_DOWN
+    return [
+        item
+        for item in facts.that(steps)
+        if any(
+            facts.wired.joined(facts.node(item, end), node)
+            for branch in item.structure.branches_of(steps)
+            if branch.role is Role.SOURCE
+            for end in (branch.a, branch.b)
+            for node in own
+        )
+    ]
 
 
 def _relay_of(facts: Facts, relay: Installed) -> Installed | None:
@@ -54,7 +74,11 @@ def _relay_of(facts: Facts, relay: Installed) -> Installed | None:
     parts = joined_with(facts, tuple(facts.contactors))
     through = relay.structure.branches_of(Does.FEELS_CURRENT, Does.SWITCHES_LOAD)
     motors: dict[int, Installed] = facts.remembered("motors", lambda: _motor_at(facts, parts))
-    return motors.get(int(parts.label[facts.node(relay, through[0].b)])) if through else None
+    behind = [facts.node(relay, through[0].b)] if through else []
+    for transformer in _transformers_of(facts, relay) if not through else ():
+        primary = next(b for b in transformer.structure.branches_of(Does.STEPS_CURRENT_DOWN) if b.role is Role.PATH)
+        behind += [facts.node(transformer, primary.a), facts.node(transformer, primary.b)]
+    return next((motors[label] for node in behind if (label := int(parts.label[node])) in motors), None)
 
 
 def _motor_at(facts: Facts, parts: Parts) -> dict[int, Installed]:
@@ -67,7 +91,7 @@ def _motor_at(facts: Facts, parts: Parts) -> dict[int, Installed]:
 
 
 def overload_contact_opens_the_control_circuit(facts: Facts) -> Iterator[Finding | CannotTell]:
-    relays = [item for item in facts.that(Does.FEELS_CURRENT) if item.kind.protects]
+    relays = [item for item in facts.that(Does.FEELS_CURRENT, Does.MEASURES) if item.kind.protects]
     if not relays:
         raise NothingToCheck
     for relay in relays:

@@ -79,9 +79,16 @@ def secondaries_are_earthed_and_fused(facts: Facts) -> Iterator[Finding]:
     earths = {int(facts.wired.label[pole.node]) for pole in facts.poles if pole.what == "earth"}
     bare = facts.parts(lambda ref: not facts.is_pole(ref) and not facts.is_protection(ref))
     at_coils = {int(bare.label[node]) for coil in facts.coils for node in (coil.a, coil.b)}
+    watched = {
+        int(facts.all_closed.label[facts.node(monitor, branch.b)])
+        for monitor in facts.that(Does.WATCHES_INSULATION)
+        for branch in monitor.structure.branches_of(Does.WATCHES_INSULATION)
+    }
     for item in transformers:
         ends = {what: terminal for terminal, (what, _) in item.kind.poles.items()}
-        if not any(int(facts.wired.label[facts.node(item, end)]) in earths for end in ends.values()):
+        earthed = any(int(facts.wired.label[facts.node(item, end)]) in earths for end in ends.values())
+        on_own = any(int(facts.all_closed.label[facts.node(item, end)]) in watched for end in ends.values())
+        if not earthed and not on_own:
             yield Finding(
                 f"{item.id}/earth",
                 f"The secondary of {item.label} is not earthed.",

@@ -11,6 +11,7 @@ const LOADS: ReadonlySet<Does> = new Set([
   "shows",
   "consumes",
   "feels voltage",
+  "watches insulation",
   "takes signals",
 ]);
 

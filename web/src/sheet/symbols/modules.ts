@@ -6,7 +6,7 @@ import { type Anchor, bottom, line, POLE, type Shape, type SymbolDrawing, TALL, 
  * `order` gives the terminals in the order of the part: positive numbers count those above, negative
  * numbers those below, both from 1.
  */
-function module(order: readonly number[], text: string, step = POLE): SymbolDrawing {
+export function module(order: readonly number[], text: string, step = POLE): SymbolDrawing {
   const above = order.filter((place) => place > 0).length;
   const below = order.length - above;
   const width = Math.max(above, below, 1) - 1;
