@@ -73,6 +73,7 @@ KNOWN = {
 
 # What no wire tells: what a program makes of a contact, and whether a motor of one phase needs a relay.
 UNCLEAR = {
+    "capacitor-motor-rc-mistake": {"motor_overload"},
     "star-delta-plc": {"overload_contact"},
     "up-down-common-first": {"motor_overload"},
     "up-down-common-middle": {"motor_overload"},

@@ -19,17 +19,33 @@ from wiretrace.catalogue.structure import (
 )
 from wiretrace.catalogue.watch_relay import SUPPLY, WORKS_FROM
 
-CHANNELS: Final = (("S11", "S12"), ("S21", "S22"))
 OUTPUTS: Final = (("13", "14"), ("23", "24"))
 FEEDS_V: Final = 24.0
-BEHIND_OHM: Final = 2_400.0
+GIVES_OHM: Final = 400.0
+TAKES_OHM: Final = 2_000.0
 CLOSED_OHM: Final = 1_000.0
 """Resistance of a loop below which it counts as closed."""
+LOOPS: Final[Mapping[str, Value]] = {
+    "S11": Value(GIVES_OHM, emf_dc_v=FEEDS_V),
+    "S12": Value(TAKES_OHM),
+    "S21": Value(1.0),
+    "S22": Value(GIVES_OHM + TAKES_OHM, emf_dc_v=FEEDS_V),
+    "Y1": Value(GIVES_OHM + TAKES_OHM, emf_dc_v=FEEDS_V),
+}
+"""The first channel gives plus and takes it back; the second gives zero. So a short between them takes both away."""
+LOOP_BRANCHES: Final = tuple(
+    Branch(name, "zero", name, Role.LOAD if name == "S12" else Role.SOURCE) for name in ("S11", "S12", "S21", "S22")
+)
 
 
 def is_closed(signal: Signal) -> bool:
-    """Is the loop on a channel closed?"""
-    return abs(signal.dc_a) > FEEDS_V / (BEHIND_OHM + CLOSED_OHM)
+    """Does the loop carry what it carries when it is closed?"""
+    return abs(signal.dc_a) > FEEDS_V / (GIVES_OHM + TAKES_OHM + CLOSED_OHM)
+
+
+def channels(signals: Mapping[str, Signal]) -> list[bool]:
+    """Is each channel closed?"""
+    return [is_closed(signals[name]) for name in ("S12", "S22")]
 
 
 class _TwoChannels(Kind):
@@ -42,14 +58,14 @@ class _TwoChannels(Kind):
     moved = Moved.BY_SUPPLY
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
-    loops: ClassVar[tuple[tuple[str, str], ...]]
+    loops: ClassVar[tuple[str, ...]]
+    internal_nodes = ("zero",)
 
     ANSWERS_US: Final = 20_000
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         supply = Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
-        # The second loop the other way round, so that a short between both drives nothing through either.
-        loops = {a: Value(BEHIND_OHM, emf_dc_v=FEEDS_V * (1 - 2 * (n == 1))) for n, (a, _) in enumerate(self.loops)}
+        loops = {name: LOOPS[name] for name in self.loops}
         contacts = [f"{a}-{b}" for a, b in OUTPUTS] if state["on"] else ["31-32"]
         return {"supply": supply, **loops, **dict.fromkeys(contacts, Value(CONTACT_OHM))}
 
@@ -89,18 +105,19 @@ class SafetyRelay(_TwoChannels):
         Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),
         Param("supply_power_w", "Power taken", 3.0, "W", 0.1, 20.0),
     )
-    loops = (*CHANNELS, ("Y1", "Y2"))
+    loops = ("S11", "S12", "S21", "S22", "Y1")
     terminals = (*(Terminal(n) for n in ("A1", "A2", "S11", "S12", "S21", "S22", "Y1", "Y2")), *_OUT_TERMINALS)
     branches = (
         Branch("supply", "A1", "A2", Role.LOAD),
-        *(Branch(a, a, b, Role.SOURCE) for a, b in (*CHANNELS, ("Y1", "Y2"))),
+        *LOOP_BRANCHES,
+        Branch("Y1", "Y1", "Y2", Role.SOURCE),
         *_OUT_BRANCHES,
     )
     parts = _parts(
         "Channels and start",
         "safety_inputs",
         ("S11", "S12", "S21", "S22", "Y1", "Y2"),
-        ("S11", "S21", "Y1"),
+        ("S11", "S12", "S21", "S22", "Y1"),
     )
 
     def initial(self, params: Params) -> DeviceState:
@@ -108,7 +125,7 @@ class SafetyRelay(_TwoChannels):
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         fed = self.fed(params, signals)
-        closed = [is_closed(signals[a]) for a, _ in CHANNELS]
+        closed = channels(signals)
         start = is_closed(signals["Y1"])
         both, neither = fed and all(closed), not any(closed)
         # A channel that opened alone locks it until both have been open.
@@ -147,14 +164,14 @@ class TwoHandRelay(_TwoChannels):
     title = "Two-hand relay"
     rank = 75
     params = SUPPLY
-    loops = CHANNELS
+    loops = ("S11", "S12", "S21", "S22")
     terminals = (*(Terminal(n) for n in ("A1", "A2", "S11", "S12", "S21", "S22")), *_OUT_TERMINALS)
     branches = (
         Branch("supply", "A1", "A2", Role.LOAD),
-        *(Branch(a, a, b, Role.SOURCE) for a, b in CHANNELS),
+        *LOOP_BRANCHES,
         *_OUT_BRANCHES,
     )
-    parts = _parts("Both hands", "two_hand_inputs", ("S11", "S12", "S21", "S22"), ("S11", "S21"))
+    parts = _parts("Both hands", "two_hand_inputs", ("S11", "S12", "S21", "S22"), ("S11", "S12", "S21", "S22"))
 
     TOGETHER_US: Final = 500_000
 
@@ -163,7 +180,7 @@ class TwoHandRelay(_TwoChannels):
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         fed = self.fed(params, signals)
-        closed = [is_closed(signals[a]) for a, _ in CHANNELS]
+        closed = channels(signals)
         both, neither = fed and all(closed), not any(closed)
         armed = (bool(state["armed"]) and not (state["on"] and not both)) or neither
         late = None

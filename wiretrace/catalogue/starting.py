@@ -177,7 +177,7 @@ class SoftStarter(Kind):
     momentary = frozenset({"choke_ohm"})
 
     STEPS: Final = 20
-    ON_OHM: Final = 0.002
+    ON_OHM: Final = 0.06
     AGREES: Final = 0.02
 
     def on_network(self, params: Params, frequency_hz: float) -> Params:
