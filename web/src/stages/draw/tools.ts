@@ -10,7 +10,8 @@ import type { Tool } from "../../sheet/view";
 export function toolsOf(kind: Kind): Tool[] {
   const [first] = kind.parts;
   if (!first) return [];
-  const conditions = kind.parts.filter((part) => part.when && SYMBOLS[part.symbol]);
+  const decides = first.when?.param;
+  const conditions = kind.parts.filter((part) => part.when?.param === decides && SYMBOLS[part.symbol]);
   if (!first.when && kind.parts.length > 1 && kind.parts.every((part) => isContact(part) && isLink(part)))
     return kind.parts.map((part) => {
       const what = part.does === "normally open" ? "NO" : "NC";
