@@ -59,6 +59,7 @@ KNOWN = {
     "control-transformer-unearthed": {"secondary"},
     "hand-off-auto": {"automatic_restart"},
     "hand-off-auto-seal-in-mistake": {"automatic_restart", "seal_in"},
+    "hoist-brake-rectifier": {"seal_in"},
     "level-relay-pump": {"automatic_restart"},
     "reversing-mechanical-interlock": {"interlock"},
     "reversing-stage-1": {"open_ends", "seal_in"},

@@ -160,3 +160,47 @@ def test_one_to_four_changeovers() -> None:
         bench = Bench(made([device("k1", "control_relay", changeovers=count)]))
         assert len(bench.assembly.wiring.branches_of["k1"]) == 1 + 2 * count
         assert math.isclose(sum(value is not None for value in bench.frame.values), 1 + count)
+
+
+@pytest.mark.parametrize(("suppressor", "milliseconds"), [("none", 12.0), ("varistor", 16.8), ("diode", 60.0)])
+def test_a_suppressor_lets_a_coil_go_later(suppressor: str, milliseconds: float) -> None:
+    coil = device("k1", "contactor", coil_kind="DC", coil_voltage_v=24.0, suppressed_by=suppressor)
+    bench = Bench(made([device("g1", "supply_dc"), coil], ("g1:L+", "k1:A1"), ("k1:A2", "g1:L-")))
+    bench.wait(0.5)
+    bench.do("g1", "switch", False, wait_s=0.5)
+    out = next(f.state.time_us for f in bench.trajectory.frames if f.views["k1"].says == "out")
+    assert (out - 500_000) / 1000 == pytest.approx(milliseconds, abs=0.01)
+
+
+def test_a_diode_across_a_coil_for_alternating_current_is_a_short_circuit() -> None:
+    parts = [
+        device("g1", "supply_single_phase"),
+        device("f1", "breaker"),
+        device("k1", "contactor", suppressed_by="diode"),
+    ]
+    bench = Bench(made(parts, ("g1:L", "f1:1"), ("f1:2", "k1:A1"), ("k1:A2", "g1:N")))
+    bench.wait(0.5)
+    assert bench.says("f1") == "tripped"
+
+
+def test_a_brake_holds_until_its_coil_is_fed_and_stops_the_motor_within_its_time() -> None:
+    """10 Nm rated, twice that and friction: 0.02 kgm2 from 150 rad/s in 0.15 s, after 60 ms of the springs."""
+    brake = {"brake": True, "load": "none"}
+    parts = [device("g1", "supply_three_phase"), device("m1", "motor_three_phase", **brake), device("s1", "isolator")]
+    ways = [(f"g1:L{n}", f"s1:{2 * n - 1}") for n in (1, 2, 3)]
+    ways += [(f"s1:{2 * n}", f"m1:{lead}1") for n, lead in ((1, "U"), (2, "V"), (3, "W"))]
+    held = Bench(made(parts, *ways))
+    held.wait(1.0)
+    # Its locked-rotor torque is more than the brake's: it turns against it, and burns both in time.
+    assert held.says("m1") == "turns forward, brake on"
+    held.wait(600.0)
+    assert held.says("m1") == "turns forward, too hot, brake on"
+    freed = [device("t1", "rectifier")]
+    feed = [("s1:2", "t1:~1"), ("g1:N", "t1:~2"), ("t1:+", "m1:BR1"), ("t1:-", "m1:BR2")]
+    bench = Bench(made([*parts, *freed], *ways, *feed))
+    bench.wait(2.0)
+    assert bench.says("m1") == "turns forward"
+    bench.do("s1", "switch", False, wait_s=0.18)
+    assert bench.says("m1") == "coasts forward, brake on"
+    bench.wait(0.06)
+    assert bench.says("m1") == "still, brake on"

@@ -13,6 +13,7 @@ from wiretrace.catalogue.structure import DeviceState, Params, due_us, network_h
 
 DC_COIL_S: Final = 0.02
 """Inductance over resistance of a coil for direct current, seconds."""
+DIODE_OHM: Final = 0.05
 WIRE_SHARE: Final = 0.8
 """Resistance of the wire over that of all losses with the armature open, where iron takes least."""
 SATURATES: Final = (1.2, 2.0)
@@ -26,6 +27,8 @@ HEATS_S: Final = 900.0
 """Thermal time constant of a small coil."""
 BURNS: Final = 4.5
 """Heat, in that of steady rated operation, that the insulation does not outlive."""
+QUICKEST_S: Final = 0.1
+"""Time that even a short circuit takes to open a winding: protection is quicker."""
 SOUND: Final[DeviceState] = {
     "iron": 1.0, "looks": 0, "heat": 0.0, "burnt": False, "burns_at_us": None,
 }  # fmt: skip
@@ -36,6 +39,8 @@ def value(params: Params, state: DeviceState) -> Value:
     if params["coil_kind"] == "DC":
         ohm = number(params, "coil_voltage_v") ** 2 / number(params, "coil_power_w")
         return Value(ohm, DC_COIL_S * ohm)
+    if params["suppressed_by"] == "diode":
+        return Value(DIODE_OHM)  # Every other half wave goes through it.
     which = "sealed" if state["position"] == travel.HOME else "inrush"
     ohm, henry = _rated(params, which)
     return Value(ohm, max(_least_henry(params), henry * float(state["iron"] or 0.0)), direct_ohm=wire_ohm(params))
@@ -92,7 +97,7 @@ def watched(params: Params, state: DeviceState, signal: Signal, now_us: int) -> 
     heat, final = float(state["heat"] or 0.0), _final_heat(params, signal)
     seconds = None
     if final > BURNS and not state["burnt"]:
-        seconds = HEATS_S * math.log(max(1.0, (final - heat) / (final - BURNS)))
+        seconds = max(QUICKEST_S, HEATS_S * math.log(max(1.0, (final - heat) / (final - BURNS))))
     at_us = due_us(now_us, seconds, state["burns_at_us"])
     if at_us == state["burns_at_us"] and not state["looks"]:
         return state

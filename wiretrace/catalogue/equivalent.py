@@ -21,7 +21,9 @@ PLATE: Final = (
     "locked_rotor_ratio",
     "locked_rotor_power_factor",
 )
-DECIDING: Final = (*PLATE, "load", "load_percent", "inertia_kgm2")
+BRAKE: Final = 2.0
+"""Torque of a brake that holds, in that rated."""
+DECIDING: Final = (*PLATE, "load", "load_percent", "inertia_kgm2", "holding")
 
 
 def nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *more: float) -> Nameplate:
@@ -36,11 +38,12 @@ def nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *m
 def drive(in_delta: bool, deciding: tuple[bool | int | float | str, ...], network_hz: float) -> Drive:
     """From the parameters in the order of `DECIDING`, on a network of this frequency."""
     plate = nameplate(in_delta, *(float(value) for value in deciding[: len(PLATE)]))
-    load, percent, inertia = deciding[len(PLATE) :]
+    load, percent, inertia, holding = deciding[len(PLATE) :]
     torque = plate.torque_nm
     machine = fit(plate).at_frequency(network_hz)
     rated_speed = plate.speed_rpm / machine.plate.sync_rpm
-    driven = Load(str(load), torque * float(percent) / 100, FRICTION * torque, rated_speed, float(inertia))
+    friction = (FRICTION + (BRAKE if holding else 0.0)) * torque
+    driven = Load(str(load), torque * float(percent) / 100, friction, rated_speed, float(inertia))
     return Drive(machine, driven)
 
 

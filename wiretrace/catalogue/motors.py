@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.purpose import Does, Windings
+from wiretrace.catalogue.shaft_brake import BrakedMotor
 from wiretrace.catalogue.structure import (
     Branch,
     Param,
@@ -12,7 +13,6 @@ from wiretrace.catalogue.structure import (
     Terminal,
     When,
 )
-from wiretrace.catalogue.three_phase import ThreePhaseMotor
 
 
 def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tuple[Param, ...]:
@@ -34,11 +34,14 @@ def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tu
         Param("thermostat", "Winding thermostat", False),
         Param("thermistors", "Thermistor string in the windings", False),
         Param("speed_switch", "Zero-speed switch on the shaft", False),
+        Param("brake", "Brake on the shaft", False),
+        Param("brake_voltage_v", "Direct voltage of the brake", 205.0, "V", 12.0, 250.0),
     )
 
 
 _THERMISTORS: Final = When("thermistors", (True,))
 _SPEED_SWITCH: Final = When("speed_switch", (True,))
+_BRAKE: Final = When("brake", (True,))
 
 
 def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
@@ -51,12 +54,14 @@ def _leads(markings: Mapping[str, str]) -> tuple[Terminal, ...]:
         Terminal("TB2", "P2", fitted),
         *(Terminal(name, when=_THERMISTORS) for name in ("TP1", "TP2")),
         *(Terminal(name, when=_SPEED_SWITCH) for name in ("SF1", "SF2", "SR1", "SR2")),
+        *(Terminal(name, when=_BRAKE) for name in ("BR1", "BR2")),
     )
 
 
 _THERMOSTAT: Final = When("thermostat", (True,))
 _FITTED_BRANCHES: Final = (
     Branch("thermostat", "TB1", "TB2", Role.CONTACT, _THERMOSTAT),
+    Branch("brake", "BR1", "BR2", Role.LOAD, _BRAKE),
     Branch("thermistors", "TP1", "TP2", Role.LOAD, _THERMISTORS),
     Branch("turns forward", "SF1", "SF2", Role.CONTACT, _SPEED_SWITCH),
     Branch("turns backward", "SR1", "SR2", Role.CONTACT, _SPEED_SWITCH),
@@ -71,6 +76,7 @@ _FITTED_PARTS: Final = (
         ("thermostat",),
         _THERMOSTAT,
     ),
+    Part("brake", "Brake", "brake_coil", Does.CONSUMES, ("BR1", "BR2"), ("brake",), _BRAKE),
     Part("thermistors", "Thermistors", "thermistors", Does.CONSUMES, ("TP1", "TP2"), ("thermistors",), _THERMISTORS),
     *(
         Part(
@@ -87,7 +93,7 @@ _FITTED_PARTS: Final = (
 )
 
 
-class ThreeLeadMotor(ThreePhaseMotor):
+class ThreeLeadMotor(BrakedMotor):
     """The windings are joined inside; only U1, V1, W1 and the frame come out."""
 
     name = "motor_three_phase"
@@ -107,7 +113,7 @@ class ThreeLeadMotor(ThreePhaseMotor):
     )
 
 
-class SixLeadMotor(ThreePhaseMotor):
+class SixLeadMotor(BrakedMotor):
     """All six winding ends come out, to be joined in star or in delta."""
 
     name = "motor_six_leads"

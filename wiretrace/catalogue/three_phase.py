@@ -99,7 +99,7 @@ class ThreePhaseMotor(Kind):
 
     def equivalent(self, params: Params) -> Drive:
         """Equivalent circuit and load: what follows from the parameters once and for all."""
-        deciding = tuple([params[name] for name in equivalent.DECIDING])
+        deciding = tuple([params.get(name, False) for name in equivalent.DECIDING])
         return equivalent.drive(self.in_delta, deciding, network_hz(params, "rated_frequency_hz"))
 
     def on_network(self, params: Params, frequency_hz: float) -> Params:

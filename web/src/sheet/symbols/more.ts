@@ -135,6 +135,7 @@ const speedHead: Shape[] = [
 
 export const symbols: SymbolSet = {
   impulse_coil: lettered("\u238d", "IMP"),
+  brake_coil: lettered("=", "BR"),
   release_u: lettered("U<", "UV"),
   release_s: lettered("U>", "ST"),
   suppressor: alike(boxed([line([-0.7, 2.7], [0.7, 1.3])], -1.3)),
