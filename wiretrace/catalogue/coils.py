@@ -27,8 +27,8 @@ HEATS_S: Final = 900.0
 """Thermal time constant of a small coil."""
 BURNS: Final = 4.5
 """Heat, in that of steady rated operation, that the insulation does not outlive."""
-QUICKEST_S: Final = 0.1
-"""Time that even a short circuit takes to open a winding: protection is quicker."""
+HOTTEST: Final = 40_000.0
+"""Heat that no current passes: even a short circuit takes a tenth of a second to open a winding."""
 SOUND: Final[DeviceState] = {
     "iron": 1.0, "looks": 0, "heat": 0.0, "burnt": False, "burns_at_us": None,
 }  # fmt: skip
@@ -81,7 +81,7 @@ def _final_heat(params: Params, signal: Signal) -> float:
     """Heat that the present current comes to, in that of steady rated operation."""
     volts = number(params, "coil_voltage_v")
     taken = number(params, "coil_power_w" if params["coil_kind"] == "DC" else "sealed_va")
-    return (signal.rms_a * volts / taken) ** 2
+    return min(HOTTEST, (signal.rms_a * volts / taken) ** 2)
 
 
 def heated(params: Params, state: DeviceState, signal: Signal, span_us: int) -> DeviceState:
@@ -97,7 +97,7 @@ def watched(params: Params, state: DeviceState, signal: Signal, now_us: int) -> 
     heat, final = float(state["heat"] or 0.0), _final_heat(params, signal)
     seconds = None
     if final > BURNS and not state["burnt"]:
-        seconds = max(QUICKEST_S, HEATS_S * math.log(max(1.0, (final - heat) / (final - BURNS))))
+        seconds = HEATS_S * math.log(max(1.0, (final - heat) / (final - BURNS)))
     at_us = due_us(now_us, seconds, state["burns_at_us"])
     if at_us == state["burns_at_us"] and not state["looks"]:
         return state
