@@ -1,6 +1,6 @@
 """Attacks the core: random circuits with random hands and faults, and the library with every single fault.
 
-    .venv/bin/python -m scripts.adversary random 10000        circuits that nobody drew
+    .venv/bin/python -m scripts.adversary random 10000        circuits that nobody drew, --judge with ngspice beside
     .venv/bin/python -m scripts.adversary library             every circuit, state and fault: reasons and checks
     .venv/bin/python -m scripts.adversary library --judge     and ngspice beside the core (long)
 
@@ -130,8 +130,8 @@ def _wired(chance: random.Random) -> Circuit:
     return Circuit(title="", devices=tuple(devices), conductors=tuple(wires), strays=tuple(strays))
 
 
-def attacked(case: Case, seed: int) -> Iterator[str]:
-    """What is wrong with how the core takes a case."""
+def attacked(case: Case, seed: int, judge: Path | None = None) -> Iterator[str]:
+    """What is wrong with how the core takes a case; ngspice judges its end in the folder `judge`."""
     started = time.perf_counter()
     try:
         assembly = Assembly(case.circuit, case.faults)
@@ -144,6 +144,8 @@ def attacked(case: Case, seed: int) -> Iterator[str]:
     chance = random.Random(seed)
     for frame in chance.sample(whole.frames, min(3, len(whole.frames))):
         yield from _reasons(assembly, frame, chance, 3)
+    if judge is not None and (apart := disagreement(assembly, whole.frames[-1], judge)) is not None:
+        yield apart
     check(case.circuit)
 
 
@@ -238,9 +240,9 @@ def _told(where: str, faults: Callable[[], Iterator[str]]) -> int:
     return len(found)
 
 
-def of_random(seeds: Sequence[int]) -> int:
+def of_random(seeds: Sequence[int], judge: Path | None) -> int:
     """Attack with random circuits; how much was found."""
-    return sum(_told(f"seed {seed}", partial(attacked, anything(seed), seed)) for seed in seeds)
+    return sum(_told(f"seed {seed}", partial(attacked, anything(seed), seed, judge)) for seed in seeds)
 
 
 def every_single_fault() -> Iterator[tuple[str, Fault]]:
@@ -252,10 +254,11 @@ def every_single_fault() -> Iterator[tuple[str, Fault]]:
 
 def of_library(cases: Sequence[tuple[str, Fault]], judge: bool, folder: Path) -> int:
     """Attack circuits of the library with faults, in every state of the sequence; how much was found."""
-    return sum(_told(f"{name} {fault}", partial(_with_fault, name, fault, judge, folder)) for name, fault in cases)
+    return sum(_told(f"{name} {fault}", partial(with_fault, name, fault, judge, folder)) for name, fault in cases)
 
 
-def _with_fault(name: str, fault: Fault, judge: bool, folder: Path) -> Iterator[str]:
+def with_fault(name: str, fault: Fault, judge: bool, folder: Path) -> Iterator[str]:
+    """What is wrong with how the core takes a circuit of the library with a fault, in every state of its sequence."""
     circuit = library_circuit(name)
     faulty, chance = Assembly(circuit, (fault,)), random.Random(repr(fault))
     for taken in take_steps(circuit, library_sequence(name)):
@@ -285,7 +288,8 @@ def main() -> int:
     share, of = (int(part) for part in told.share.split("/"))
     with tempfile.TemporaryDirectory() as folder:
         if told.what == "random":
-            found = of_random(range(told.seed + share - 1, told.seed + (told.most or 1000), of))
+            seeds = range(told.seed + share - 1, told.seed + (told.most or 1000), of)
+            found = of_random(seeds, Path(folder) if told.judge else None)
         else:
             cases = list(every_single_fault())[share - 1 :: of]
             found = of_library(cases[: told.most or None], told.judge, Path(folder))

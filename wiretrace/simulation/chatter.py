@@ -6,11 +6,12 @@ and turns is followed over whole periods: each quantity by the change that it ma
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Final
 
+from wiretrace.catalogue.element import Signal
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import State
 
@@ -54,7 +55,7 @@ class Return:
     laps: Sequence[tuple[State, State]]
     """Every state of the last period, with the one a period before."""
 
-    def leap(self, until_us: int) -> State | None:
+    def leap(self, until_us: int, signals: Mapping[str, Mapping[str, Signal]]) -> State | None:
         """The state some whole periods later, not after `until_us`; None where that is not worth it or cannot be told.
 
         It ends before anything is due that does not come again with each period.
@@ -72,7 +73,21 @@ class Return:
             devices[device][name] = _grown(values, most)
         for device, name in _times(last):
             devices[device][name] = _shifted(last.devices[device][name], self.states[-2].devices[device][name], most)
-        return State(last.time_us + most * period_us, devices)
+        span_us = most * period_us
+        params = self.assembly.values.params(last.time_us)
+        for item in self.assembly.evolving:
+            if item.kind.momentary and self._stands(item.id):
+                evolved = item.kind.evolve(params[item.id], last.devices[item.id], signals[item.id], span_us)
+                devices[item.id] |= {name: evolved[name] for name in item.kind.momentary}
+        return State(last.time_us + span_us, devices)
+
+    def _stands(self, device: str) -> bool:
+        """Does nothing of a device switch during a period?"""
+        discrete = [
+            {n: v for n, v in now.devices[device].items() if not isinstance(v, float) and not n.endswith("_us")}
+            for _, now in self.laps
+        ]
+        return all(state == discrete[0] for state in discrete)
 
     def _quantities(self) -> Iterator[tuple[str, str, Sequence[float]]]:
         """Quantities that grow, by device and name with what they were at the returns."""

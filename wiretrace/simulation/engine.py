@@ -124,7 +124,7 @@ def run(
             recurrence = Recurrence()
         elif (back := recurrence.seen(assembly, frame.state)) is not None:
             quiet_until = queue[0].at_us if queue else until_us
-            if (leapt := back.leap(quiet_until)) is not None:
+            if (leapt := back.leap(quiet_until, frame.signals)) is not None:
                 frame = settled = _settle(assembly, leapt, frame)
                 frames.append(frame)
                 recurrence = Recurrence()
