@@ -268,8 +268,8 @@ def with_fault(name: str, fault: Fault, judge: bool, folder: Path) -> Iterator[s
         frame, settled = frame_of(faulty, state), _settled(faulty, state)
         for seen in (frame, *settled.frames[-1:]):
             yield from _reasons(faulty, seen, chance, 2)
-            if judge and (apart := disagreement(faulty, seen, folder)) is not None:
-                yield apart
+        if judge and (apart := disagreement(faulty, seen, folder)) is not None:
+            yield apart
 
 
 def _settled(faulty: Assembly, state: State) -> Trajectory:

@@ -74,7 +74,7 @@ def test_a_reversing_starter_from_nothing_by_pointer(page: Page, site: Server) -
     says(page, "K1", "in")
     says(page, "K2", "out")
     probe(page, "M1:U1", "M1:V1")
-    reads(page, "399.1")
+    reads(page, "398.8")
 
 
 def test_a_start_stop_from_nothing_by_keyboard_alone(page: Page, site: Server) -> None:

@@ -33,11 +33,11 @@ def test_star_and_then_delta(page: Page, site: Server) -> None:
     probe(page, "M1:U1", "M1:U2")
     hold(page, "S1 Start Press")
     says(page, "K2", "in")
-    reads(page, "226.6")
+    reads(page, "227.2")
     release(page)
     expect(page.locator('[data-says="K3"]')).to_have_text("in")
     says(page, "K2", "out")
-    reads(page, "394.8")
+    reads(page, "395.6")
 
 
 def test_hand_off_auto_is_turned_on_the_door(page: Page, site: Server) -> None:

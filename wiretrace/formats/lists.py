@@ -25,6 +25,8 @@ WIRE_COLUMNS: Final = (
 )
 NEEDED: Final = WIRE_COLUMNS[:4]
 LARGEST_CSV: Final = 2_000_000
+RARE: Final = 20.0
+"""Places further down in its group that weigh as much as one terminal that is not used."""
 """Characters of a list that is read."""
 
 _MEASURES: Final = (
@@ -169,12 +171,12 @@ def _conductor(count: int, row: Mapping[str, str], devices: Mapping[str, Device]
 
 
 def _guess(device_id: str, label: str, terminals: set[str]) -> Device | None:
-    """A device whose kind has these terminals, the kind with the same letter and the fewest others first."""
+    """A device whose kind has these terminals: one with the same letter first, then few others, and common ones."""
     if not _LABEL.match(label):
         return None
     letter = re.match(r"[A-Z]*", label.upper())
     found = [
-        (letter is None or letter[0] != kind.letter, len(has - terminals), order)
+        (letter is None or letter[0] != kind.letter, len(has - terminals) + kind.rank / RARE, order)
         for order, (kind, _, has) in enumerate(_variants())
         if terminals <= has
     ]
