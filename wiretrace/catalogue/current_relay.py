@@ -30,7 +30,6 @@ class CurrentPhaseRelay(watch_relay.WatchRelay):
     terminals = (*watch_relay.TERMINALS, *(Terminal(name) for way in WAYS for name in way))
     branches = (*watch_relay.BRANCHES, *(Branch(f"{a}-{b}", a, b, Role.PATH) for a, b in WAYS))
     parts = (
-        *watch_relay.PARTS,
         Part(
             "windows",
             "Current transformers",
@@ -39,6 +38,7 @@ class CurrentPhaseRelay(watch_relay.WatchRelay):
             tuple(name for way in WAYS for name in way),
             tuple(f"{a}-{b}" for a, b in WAYS),
         ),
+        *watch_relay.PARTS,
     )
     findings = ("phase lost",)
 
@@ -71,8 +71,8 @@ class StarPointRelay(watch_relay.WatchRelay):
     terminals = (*watch_relay.TERMINALS, Terminal("S"), Terminal("N"))
     branches = (*watch_relay.BRANCHES, Branch("input", "S", "N", Role.LOAD))
     parts = (
-        *watch_relay.PARTS,
         Part("input", "Star point and neutral", "star_point_input", Does.FEELS_VOLTAGE, ("S", "N"), ("input",)),
+        *watch_relay.PARTS,
     )
     findings = ("star point shifted",)
 

@@ -38,8 +38,8 @@ class InsulationMonitor(watch_relay.WatchRelay):
     terminals = (*watch_relay.TERMINALS, Terminal("L"), Terminal("E"))
     branches = (*watch_relay.BRANCHES, Branch("measuring", "E", "L", Role.SOURCE))
     parts = (
-        *watch_relay.PARTS,
         Part("measuring", "Circuit and earth", "insulation_input", Does.WATCHES_INSULATION, ("L", "E"), ("measuring",)),
+        *watch_relay.PARTS,
     )
     findings = ("insulation low",)
 

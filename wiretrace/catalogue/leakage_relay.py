@@ -41,7 +41,6 @@ class EarthLeakageRelay(watch_relay.WatchRelay):
     terminals = (*watch_relay.TERMINALS, *(Terminal(name) for way in WAYS for name in way))
     branches = (*watch_relay.BRANCHES, *(Branch(f"{a}-{b}", a, b, Role.PATH) for a, b in WAYS))
     parts = (
-        *watch_relay.PARTS,
         Part(
             "window",
             "Core-balance transformer",
@@ -50,6 +49,7 @@ class EarthLeakageRelay(watch_relay.WatchRelay):
             tuple(name for way in WAYS for name in way),
             tuple(f"{a}-{b}" for a, b in WAYS),
         ),
+        *watch_relay.PARTS,
     )
     findings = ("earth leakage",)
 

@@ -85,8 +85,8 @@ class LevelRelay(Kind):
     terminals = (*TERMINALS, Terminal("C"), Terminal("L"), Terminal("H"))
     branches = (*BRANCHES, Branch("low", "C", "L", Role.SOURCE), Branch("high", "C", "H", Role.SOURCE))
     parts = (
-        *PARTS,
         Part("electrodes", "Electrodes", "electrode_inputs", Does.TAKES_SIGNALS, ("C", "L", "H"), ("low", "high")),
+        *PARTS,
     )
     moved = Moved.BY_SUPPLY
     electronic = True

@@ -68,7 +68,6 @@ class MotorRelay(Kind):
         Branch("97-98", "97", "98", Role.CONTACT),
     )
     parts = (
-        Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
         Part(
             "inputs",
             "Inputs of the transformers",
@@ -77,6 +76,7 @@ class MotorRelay(Kind):
             tuple(t for way in INPUTS for t in way),
             tuple(a for a, _ in INPUTS),
         ),
+        Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
         Part("95-96", "Contact 95-96, NC", "thermal_nc", Does.NORMALLY_CLOSED, ("95", "96"), ("95-96",)),
         Part("97-98", "Contact 97-98, NO", "thermal_no", Does.NORMALLY_OPEN, ("97", "98"), ("97-98",)),
     )

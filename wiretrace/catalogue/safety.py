@@ -75,8 +75,8 @@ class _TwoChannels(Kind):
 
 def _parts(loops: str, symbol: str, inputs: tuple[str, ...], branches: tuple[str, ...]) -> tuple[Part, ...]:
     return (
-        Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
         Part("inputs", loops, symbol, Does.TAKES_SIGNALS, inputs, branches),
+        Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
         *(
             Part(f"{a}-{b}", f"Output {a}-{b}, NO", "contact_no", Does.NORMALLY_OPEN, (a, b), (f"{a}-{b}",))
             for a, b in OUTPUTS

@@ -23,8 +23,8 @@ class ThermistorRelay(watch_relay.WatchRelay):
     terminals = (*watch_relay.TERMINALS, Terminal("T1"), Terminal("T2"))
     branches = (*watch_relay.BRANCHES, Branch("string", "T1", "T2", Role.SOURCE))
     parts = (
-        *watch_relay.PARTS,
         Part("string", "Thermistor string", "thermistor_input", Does.TAKES_SIGNALS, ("T1", "T2"), ("string",)),
+        *watch_relay.PARTS,
     )
     findings = ("string open", "too hot", "string shorted")
 

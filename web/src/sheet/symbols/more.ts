@@ -134,7 +134,16 @@ const speedHead: Shape[] = [
 ];
 
 export const symbols: SymbolSet = {
-  impulse_coil: lettered("\u238d", "IMP"),
+  impulse_coil: {
+    iec: {
+      ...loads.coil,
+      shapes: [
+        ...loads.coil.shapes,
+        line([-0.9, 2.4], [-0.4, 2.4], [-0.4, 1.6], [0.4, 1.6], [0.4, 2.4], [0.9, 2.4]),
+      ],
+    },
+    nema: coilOf("IMP"),
+  },
   brake_coil: lettered("=", "BR"),
   release_u: lettered("U<", "UV"),
   release_s: lettered("U>", "ST"),

@@ -10,7 +10,7 @@ import { toolsOf } from "./tools";
 const GROUPS = [
   ["supply", "Supply"],
   ["protection", "Switching off and protection"],
-  ["switching", "Contactors"],
+  ["switching", "Contactors and relays"],
   ["command", "Commands"],
   ["signal", "Signals"],
   ["load", "Motors"],
