@@ -273,13 +273,13 @@ def test_a_closing_table_is_read_or_refused_with_its_reason() -> None:
 
 def test_a_cam_switch_opens_between_positions_what_is_not_closed_in_both() -> None:
     made = bench([device("s1", "cam_switch", table="0: -; 1: 1-2 5-6; 2: 3-4 5-6")])
-    made.do("s1", "to_1", wait_s=0.2)
+    made.do("s1", "1", wait_s=0.2)
 
     def closed() -> set[str]:
         return {name for index, name in made.assembly.wiring.branches_of["s1"] if made.frame.values[index] is not None}
 
     assert closed() == {"1-2", "5-6"}
-    made.do("s1", "to_2", wait_s=0.02)
+    made.do("s1", "2", wait_s=0.02)
     assert closed() == {"5-6"}
     made.wait(0.2)
     assert closed() == {"3-4", "5-6"}

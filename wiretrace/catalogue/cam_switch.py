@@ -63,7 +63,7 @@ class CamSwitch(Kind):
         Part(f"{a}-{b}", f"Contact {a}-{b}", "turn_no", Does.NORMALLY_OPEN, (a, b), (f"{a}-{b}",)) for a, b in CONTACTS
     )
     moved = Moved.BY_HANDLE
-    operations = tuple(Operation(f"to_{position}", f"Turn to {position}", "pulse") for position in POSITIONS)
+    operations = tuple(Operation(position, f"Turn to {position}", "pulse") for position in POSITIONS)
 
     TURNS_US: Final = 50_000
 
@@ -82,10 +82,9 @@ class CamSwitch(Kind):
         return {name: Value(CONTACT_OHM) for name in sorted(closed)}
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        position = operation.removeprefix("to_")
-        if position not in closing_table(str(params["table"])) or position == state["stands"]:
+        if operation not in closing_table(str(params["table"])) or operation == state["stands"]:
             return {**state, "goes_to": state["stands"], "turns_at_us": None}
-        return {**state, "goes_to": position, "turns_at_us": now_us + self.TURNS_US}
+        return {**state, "goes_to": operation, "turns_at_us": now_us + self.TURNS_US}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         if state["turns_at_us"] != now_us:

@@ -3,6 +3,8 @@ import type { Kind } from "../../circuit/types";
 import { SYMBOLS } from "../../sheet/symbols";
 import type { Tool } from "../../sheet/view";
 
+const MOST_CONTACTS = 3;
+
 /**
  * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
  * contacts or poles that gives it another symbol.
@@ -12,7 +14,9 @@ export function toolsOf(kind: Kind): Tool[] {
   if (!first) return [];
   const decides = first.when?.param;
   const conditions = kind.parts.filter((part) => part.when?.param === decides && SYMBOLS[part.symbol]);
-  if (!first.when && kind.parts.length > 1 && kind.parts.every((part) => isContact(part) && isLink(part)))
+  // More contacts than these differ in their numbers alone.
+  const several = kind.parts.length > 1 && kind.parts.length <= MOST_CONTACTS;
+  if (!first.when && several && kind.parts.every((part) => isContact(part) && isLink(part)))
     return kind.parts.map((part) => {
       const what = part.does === "normally open" ? "NO" : "NC";
       const alone = kind.parts.filter(({ does }) => does === part.does).length === 1;

@@ -54,7 +54,7 @@ function DeviceRow({
   const colour = catalogue.params(device)["colour"];
   const operations = (kind?.operations ?? []).filter((o) => !o.repairs || seen?.attention);
   // More than fit beside the name go below it.
-  const many = operations.length > 2;
+  const many = operations.length > 2 || (operations.length > 1 && (seen?.says ?? "").length > 10);
   return (
     <Flex
       align="center"
