@@ -62,9 +62,9 @@ BREAKS: Final = (
     Break(
         "devices sense before the network has settled",
         "wiretrace/simulation/engine.py",
-        "        values, last = settled, moved\n",
-        "        values, last = settled, moved\n"
-        '        state, _ = _answered(assembly, "sense", assembly.sensing, params, state, signals)\n',
+        '        state, moved = _answered(assembly, "adapt",',
+        '        state, _ = _answered(assembly, "sense", assembly.sensing, params, state, signals)\n'
+        '        state, moved = _answered(assembly, "adapt",',
         "tests/core/test_truth.py",
     ),
     Break(
