@@ -2,6 +2,7 @@
 
 import pytest
 
+from wiretrace.circuit.nets import nets
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.formats.sequence import Sequence, Step, changes, read_sequence, take_steps
 from wiretrace.library import library_circuit, library_names, library_sequence
@@ -66,3 +67,14 @@ def test_what_is_no_sequence_is_told() -> None:
     for text in ("[]", "{", '{"steps": [{"text": "x", "wait_s": -1}]}'):
         with pytest.raises(MalformedDocument, match="not an operating sequence"):
             read_sequence(text)
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_a_wire_number_stands_for_one_potential(name: str) -> None:
+    circuit = library_circuit(name)
+    stands: dict[str, set[int]] = {}
+    for index, net in enumerate(nets(circuit)):
+        for wire in circuit.conductors:
+            if wire.number and wire.a in net.ends:
+                stands.setdefault(wire.number, set()).add(index)
+    assert {number: places for number, places in stands.items() if len(places) > 1} == {}
