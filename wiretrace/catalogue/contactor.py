@@ -18,6 +18,8 @@ from wiretrace.catalogue.structure import (
     Terminal,
     View,
     When,
+    ends_of,
+    names_of,
     number,
 )
 
@@ -88,8 +90,8 @@ class Contactor(Electromagnet):
             "Main poles",
             "contactor_3",
             Does.SWITCHES_LOAD,
-            tuple(t for pair in POLES for t in pair),
-            tuple(f"{a}-{b}" for a, b in POLES),
+            ends_of(POLES),
+            names_of(POLES),
         ),
         *(
             Part(

@@ -6,7 +6,18 @@ from typing import Final
 from wiretrace.catalogue import watch_relay, watching
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does, Operating
-from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, number
+from wiretrace.catalogue.structure import (
+    Branch,
+    DeviceState,
+    Param,
+    Params,
+    Part,
+    Role,
+    Terminal,
+    ends_of,
+    names_of,
+    number,
+)
 
 WAYS: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
@@ -35,8 +46,8 @@ class CurrentPhaseRelay(watch_relay.WatchRelay):
             "Current transformers",
             "current_windows",
             Does.FEELS_CURRENT,
-            tuple(name for way in WAYS for name in way),
-            tuple(f"{a}-{b}" for a, b in WAYS),
+            ends_of(WAYS),
+            names_of(WAYS),
         ),
         *watch_relay.PARTS,
     )

@@ -19,6 +19,8 @@ from wiretrace.catalogue.structure import (
     View,
     When,
     due_us,
+    ends_of,
+    names_of,
     number,
 )
 from wiretrace.catalogue.switchgear import POLE_BRANCHES, POLE_PAIRS, POLE_TERMINALS
@@ -153,8 +155,8 @@ class Fuses(Kind):
             "Links",
             f"fuse_{count}",
             Does.SWITCHES_LOAD,
-            tuple(t for pair in POLE_PAIRS[:count] for t in pair),
-            tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
+            ends_of(POLE_PAIRS[:count]),
+            names_of(POLE_PAIRS[:count]),
             When("poles", (count,)),
         )
         for count in (1, 2, 3)

@@ -16,6 +16,8 @@ from wiretrace.catalogue.structure import (
     Role,
     Terminal,
     View,
+    ends_of,
+    names_of,
     number,
 )
 
@@ -46,8 +48,8 @@ class EarthLeakageRelay(watch_relay.WatchRelay):
             "Core-balance transformer",
             "core_balance",
             Does.FEELS_CURRENT,
-            tuple(name for way in WAYS for name in way),
-            tuple(f"{a}-{b}" for a, b in WAYS),
+            ends_of(WAYS),
+            names_of(WAYS),
         ),
         *watch_relay.PARTS,
     )

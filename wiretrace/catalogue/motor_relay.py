@@ -19,6 +19,7 @@ from wiretrace.catalogue.structure import (
     Terminal,
     View,
     due_us,
+    ends_of,
     number,
 )
 from wiretrace.catalogue.watch_relay import SUPPLY, WORKS_FROM
@@ -73,7 +74,7 @@ class MotorRelay(Kind):
             "Inputs of the transformers",
             "motor_relay_inputs",
             Does.MEASURES,
-            tuple(t for way in INPUTS for t in way),
+            ends_of(INPUTS),
             tuple(a for a, _ in INPUTS),
         ),
         Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),

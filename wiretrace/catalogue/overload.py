@@ -18,6 +18,8 @@ from wiretrace.catalogue.structure import (
     Terminal,
     View,
     due_us,
+    ends_of,
+    names_of,
     number,
 )
 
@@ -87,8 +89,8 @@ class OverloadRelay(Kind):
             "Heaters",
             "heater_3",
             Does.FEELS_CURRENT,
-            tuple(t for pair in HEATERS for t in pair),
-            tuple(f"{a}-{b}" for a, b in HEATERS),
+            ends_of(HEATERS),
+            names_of(HEATERS),
         ),
         Part("95-96", "Contact 95-96, NC", "thermal_nc", Does.NORMALLY_CLOSED, ("95", "96"), ("95-96",)),
         Part("97-98", "Contact 97-98, NO", "thermal_no", Does.NORMALLY_OPEN, ("97", "98"), ("97-98",)),

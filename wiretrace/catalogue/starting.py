@@ -18,6 +18,8 @@ from wiretrace.catalogue.structure import (
     Role,
     Terminal,
     View,
+    ends_of,
+    names_of,
     number,
 )
 from wiretrace.catalogue.watch_relay import SUPPLY, WORKS_FROM
@@ -44,8 +46,8 @@ class StartingResistors(Kind):
             "Resistors",
             "resistors_3",
             Does.FEELS_CURRENT,
-            tuple(name for way in WAYS for name in way),
-            tuple(f"{a}-{b}" for a, b in WAYS),
+            ends_of(WAYS),
+            names_of(WAYS),
         ),
     )
 
@@ -164,8 +166,8 @@ class SoftStarter(Kind):
             "Thyristors",
             "soft_starter_3",
             Does.SWITCHES_LOAD,
-            tuple(name for way in WAYS for name in way),
-            tuple(f"{a}-{b}" for a, b in WAYS),
+            ends_of(WAYS),
+            names_of(WAYS),
         ),
         Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
         Part("start", "Start", "start_input", Does.TAKES_SIGNALS, ("ST",), ("start",)),

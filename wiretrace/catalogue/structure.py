@@ -1,7 +1,7 @@
 """What a device consists of, as data: parameters, terminals, parts, branches, operations, and what is seen of it."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
@@ -185,6 +185,20 @@ class Structure:
         """The branches of parts that are there for one of these things."""
         names = {name for part in self.parts_that(*does) for name in part.branches}
         return tuple(branch for branch in self.branches if branch.name in names)
+
+
+Ways = Sequence[tuple[str, str]]
+"""Pairs of terminals that an element lies between each."""
+
+
+def ends_of(ways: Ways) -> tuple[str, ...]:
+    """The terminals of ways, one after the other."""
+    return tuple(end for way in ways for end in way)
+
+
+def names_of(ways: Ways) -> tuple[str, ...]:
+    """The names of the elements of ways: 1-2, 3-4 ..."""
+    return tuple(f"{a}-{b}" for a, b in ways)
 
 
 def number(params: Params, name: str) -> float:

@@ -20,6 +20,8 @@ from wiretrace.catalogue.structure import (
     View,
     When,
     due_us,
+    ends_of,
+    names_of,
     number,
 )
 
@@ -49,8 +51,8 @@ class Isolator(Kind):
             "Poles",
             "isolator_3",
             Does.SWITCHES_LOAD,
-            tuple(t for pair in POLE_PAIRS[:3] for t in pair),
-            tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:3]),
+            ends_of(POLE_PAIRS[:3]),
+            names_of(POLE_PAIRS[:3]),
         ),
     )
     moved = Moved.BY_HANDLE
@@ -119,8 +121,8 @@ class Breaker(Kind):
                 "Poles",
                 f"breaker_{count}",
                 Does.SWITCHES_LOAD,
-                tuple(t for pair in POLE_PAIRS[:count] for t in pair),
-                tuple(f"{a}-{b}" for a, b in POLE_PAIRS[:count]),
+                ends_of(POLE_PAIRS[:count]),
+                names_of(POLE_PAIRS[:count]),
                 When("poles", (count,)),
             )
             for count in (1, 2, 3, 4)
