@@ -6,6 +6,7 @@ from wiretrace.circuit.nets import nets
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.formats.sequence import Sequence, Step, changes, read_sequence, take_steps
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.library.families import FAMILIES
 
 LINE = "start-stop-overload-line"
 
@@ -22,6 +23,12 @@ def test_a_sequence_says_something_of_every_contactor_and_motor(name: str) -> No
     for device in library_circuit(name).devices:
         if device.kind in ("contactor", "motor_three_phase", "motor_six_leads", "motor_reversible"):
             assert device.label in told
+
+
+def test_every_circuit_stands_in_one_family_with_what_it_shows_and_what_to_try() -> None:
+    shown = [circuit for family in FAMILIES for circuit in family.circuits]
+    assert sorted(circuit.name for circuit in shown) == list(library_names())
+    assert all(circuit.shows.endswith(".") and circuit.tries.endswith(".") for circuit in shown)
 
 
 def test_the_library_has_every_family_in_about_thirty_documents() -> None:

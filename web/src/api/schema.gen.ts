@@ -281,7 +281,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The circuits that ship. */
+        /** The circuits that ship, by family. */
         get: {
             parameters: {
                 query?: never;
@@ -1877,15 +1877,29 @@ export interface components {
         };
         /** Library */
         Library: {
+            /** Families */
+            families: components["schemas"]["LibraryFamily"][];
+        };
+        /** LibraryFamily */
+        LibraryFamily: {
+            /** Title */
+            title: string;
             /** Circuits */
             circuits: components["schemas"]["LibraryLine"][];
         };
-        /** LibraryLine */
+        /**
+         * LibraryLine
+         * @description A circuit: what it shows, and what to try on it.
+         */
         LibraryLine: {
             /** Name */
             name: string;
             /** Title */
             title: string;
+            /** Shows */
+            shows: string;
+            /** Tries */
+            tries: string;
         };
         /** LoadData */
         LoadData: {

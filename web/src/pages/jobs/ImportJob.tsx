@@ -45,7 +45,7 @@ export function ImportJob() {
   const circuit = read?.imported.circuit;
   const error = open.error ?? create.error;
   return (
-    <Box bg="var(--paper)" border="1px solid var(--rule)" p="5" borderRadius="4px" mt="6">
+    <Box bg="var(--paper)" border="1px solid var(--rule)" p="5" borderRadius="4px" mt="4" mb="8">
       <Heading as="h2" fontSize="title" mb="1">
         From a file
       </Heading>

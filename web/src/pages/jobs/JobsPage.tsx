@@ -23,8 +23,10 @@ export function JobsPage() {
         <Text color="var(--soft)" mb="6">
           One motor circuit each. Open one to run it, measure it and change it.
         </Text>
+        <NewJob />
+        <ImportJob />
         {jobs.error && <ProblemNotice problem={asProblem(jobs.error)} onRetry={() => void jobs.refetch()} />}
-        {jobs.data?.jobs.length === 0 && <Text mb="4">No jobs yet. Begin one below.</Text>}
+        {jobs.data?.jobs.length === 0 && <Text mb="4">No jobs yet. Begin one above.</Text>}
         <Stack
           as="ul"
           listStyleType="none"
@@ -37,8 +39,6 @@ export function JobsPage() {
             <JobRow key={job.id} job={job} />
           ))}
         </Stack>
-        <NewJob />
-        <ImportJob />
       </Box>
     </Box>
   );

@@ -17,6 +17,9 @@ export function NewJob() {
   const [begin, setBegin] = useState("");
   const [choices, setChoices] = useState<Choices>(USUAL);
   const pattern = PATTERNS.find(([name]) => `pattern ${name}` === begin)?.[0];
+  const shown = library.data?.families
+    .flatMap((family) => family.circuits)
+    .find((circuit) => circuit.name === begin);
   const create = useMutation({
     mutationFn: () =>
       api.createJob({
@@ -73,13 +76,15 @@ export function NewJob() {
                   </option>
                 ))}
               </optgroup>
-              <optgroup label="Circuits that ship">
-                {library.data?.circuits.map((circuit) => (
-                  <option key={circuit.name} value={circuit.name}>
-                    {circuit.title}
-                  </option>
-                ))}
-              </optgroup>
+              {library.data?.families.map((family) => (
+                <optgroup key={family.title} label={family.title}>
+                  {family.circuits.map((circuit) => (
+                    <option key={circuit.name} value={circuit.name}>
+                      {circuit.title}
+                    </option>
+                  ))}
+                </optgroup>
+              ))}
             </NativeSelect.Field>
             <NativeSelect.Indicator />
           </NativeSelect.Root>
@@ -88,6 +93,11 @@ export function NewJob() {
           Make the job
         </Button>
       </Flex>
+      {shown && (
+        <Text mt="2" fontSize="line" color="var(--soft)">
+          {shown.shows} Try: {shown.tries}
+        </Text>
+      )}
       {pattern && <PatternChoices pattern={pattern} choices={choices} onChange={setChoices} />}
       {create.error && (
         <Box mt="3">
