@@ -319,3 +319,19 @@ def test_a_timer_with_a_trigger_counts_from_that(mode: str, expected: dict[float
         now, seen[at] = at, made.state.devices["k5"]["phase"]
     assert {at: seen[at] for at in expected} == expected
     assert not made.state.devices["k5"]["over"]
+
+
+@pytest.mark.parametrize(
+    "kind", ["thermistor_relay", "insulation_monitor", "safety_relay", "two_hand_relay", "level_relay"]
+)
+def test_a_relay_without_supply_puts_out_nothing_to_measure_with(kind: str) -> None:
+    made = bench([device("g1", "supply_single_phase"), device("k5", kind)], ("g1:L", "k5:A1"), ("g1:N", "k5:A2"))
+
+    def drives() -> bool:
+        values = [made.frame.values[index] for index, _ in made.assembly.wiring.branches_of["k5"]]
+        return any(value is not None and (value.emf_v != 0 or value.emf_dc_v != 0) for value in values)
+
+    made.wait(0.5)
+    assert drives()
+    made.do("g1", "switch", False, wait_s=0.5)
+    assert not drives()

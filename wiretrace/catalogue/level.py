@@ -19,7 +19,7 @@ from wiretrace.catalogue.structure import (
     View,
     number,
 )
-from wiretrace.catalogue.watch_relay import BRANCHES, PARTS, SUPPLY, TERMINALS, WORKS_FROM
+from wiretrace.catalogue.watch_relay import BRANCHES, PARTS, SUPPLY, TERMINALS, wakes, woken
 
 
 class Electrodes(Kind):
@@ -96,10 +96,10 @@ class LevelRelay(Kind):
     BEHIND_OHM: Final = 10_000.0
 
     def initial(self, params: Params) -> DeviceState:
-        return {"works": False, "in": False, "changes_at_us": None}
+        return {"fed": False, "in": False, "wakes_at_us": None, "changes_at_us": None}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        feed = Value(self.BEHIND_OHM, emf_v=complex(self.FEEDS_V))
+        feed = Value(self.BEHIND_OHM, emf_v=complex(self.FEEDS_V if state["fed"] else 0.0))
         supply = Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
         contact = "11-14" if state["in"] else "11-12"
         return {"supply": supply, "low": feed, "high": feed, contact: Value(CONTACT_OHM)}
@@ -111,7 +111,7 @@ class LevelRelay(Kind):
 
     def wants(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> bool:
         """Shall its relay be in?"""
-        if signals["supply"].rms_v < WORKS_FROM * number(params, "supply_voltage_v"):
+        if not state["fed"]:
             return False
         low, high = self.wet(params, signals["low"]), self.wet(params, signals["high"])
         if params["function"] == "empty":
@@ -119,20 +119,22 @@ class LevelRelay(Kind):
         return not high and (not low or bool(state["in"]))
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        works = signals["supply"].rms_v >= WORKS_FROM * number(params, "supply_voltage_v")
+        fed, wakes_at = wakes(params, state, signals["supply"], now_us)
+        state = {**state, "wakes_at_us": wakes_at}
         if self.wants(params, state, signals) == state["in"]:
-            return {**state, "works": works, "changes_at_us": None}
+            return {**state, "changes_at_us": None}
         if state["changes_at_us"] is not None:
-            return {**state, "works": works}
-        delay_s = number(params, "delay_s") if works else 0.02
-        return {**state, "works": works, "changes_at_us": now_us + round(1e6 * delay_s)}
+            return state
+        delay_s = number(params, "delay_s") if fed else 0.02
+        return {**state, "changes_at_us": now_us + round(1e6 * delay_s)}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        state = woken(state, now_us)
         if state["changes_at_us"] != now_us:
             return state
         return {**state, "in": not state["in"], "changes_at_us": None}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        if not state["works"]:
+        if not state["fed"]:
             return View("off", False)
         return View("in" if state["in"] else "out", bool(state["in"]))

@@ -1,6 +1,7 @@
 """Safety relays: two channels, what must agree between them, and a start that is watched."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.device import Kind
@@ -17,7 +18,7 @@ from wiretrace.catalogue.structure import (
     View,
     number,
 )
-from wiretrace.catalogue.watch_relay import SUPPLY, WORKS_FROM
+from wiretrace.catalogue.watch_relay import SUPPLY, wakes, woken
 
 OUTPUTS: Final = (("13", "14"), ("23", "24"))
 FEEDS_V: Final = 24.0
@@ -33,6 +34,7 @@ LOOPS: Final[Mapping[str, Value]] = {
     "Y1": Value(GIVES_OHM + TAKES_OHM, emf_dc_v=FEEDS_V),
 }
 """The first channel gives plus and takes it back; the second gives zero. So a short between them takes both away."""
+UNFED_LOOPS: Final = {name: replace(value, emf_dc_v=0.0) for name, value in LOOPS.items()}
 LOOP_BRANCHES: Final = tuple(
     Branch(name, "zero", name, Role.LOAD if name == "S12" else Role.SOURCE) for name in ("S11", "S12", "S21", "S22")
 )
@@ -65,12 +67,9 @@ class _TwoChannels(Kind):
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         supply = Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
-        loops = {name: LOOPS[name] for name in self.loops}
+        loops = {name: LOOPS[name] if state["fed"] else UNFED_LOOPS[name] for name in self.loops}
         contacts = [f"{a}-{b}" for a, b in OUTPUTS] if state["on"] else ["31-32"]
         return {"supply": supply, **loops, **dict.fromkeys(contacts, Value(CONTACT_OHM))}
-
-    def fed(self, params: Params, signals: Mapping[str, Signal]) -> bool:
-        return signals["supply"].rms_v >= WORKS_FROM * number(params, "supply_voltage_v")
 
 
 def _parts(loops: str, symbol: str, inputs: tuple[str, ...], branches: tuple[str, ...]) -> tuple[Part, ...]:
@@ -121,10 +120,20 @@ class SafetyRelay(_TwoChannels):
     )
 
     def initial(self, params: Params) -> DeviceState:
-        return {"on": False, "locked": False, "pressed": False, "asks": False, "sees": "off", "changes_at_us": None}
+        return {
+            "fed": False,
+            "wakes_at_us": None,
+            "on": False,
+            "locked": False,
+            "pressed": False,
+            "asks": False,
+            "sees": "off",
+            "changes_at_us": None,
+        }
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        fed = self.fed(params, signals)
+        fed, wakes_at = wakes(params, state, signals["supply"], now_us)
+        state = {**state, "wakes_at_us": wakes_at}
         closed = channels(signals)
         start = is_closed(signals["Y1"])
         both, neither = fed and all(closed), not any(closed)
@@ -144,6 +153,7 @@ class SafetyRelay(_TwoChannels):
         return {**state, "locked": locked, "pressed": pressed, "asks": asks, "sees": sees, "changes_at_us": due}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        state = woken(state, now_us)
         if state["changes_at_us"] != now_us:
             return state
         return {**state, "on": not state["on"], "asks": False, "changes_at_us": None}
@@ -176,10 +186,19 @@ class TwoHandRelay(_TwoChannels):
     TOGETHER_US: Final = 500_000
 
     def initial(self, params: Params) -> DeviceState:
-        return {"on": False, "armed": True, "sees": "off", "late_at_us": None, "changes_at_us": None}
+        return {
+            "fed": False,
+            "wakes_at_us": None,
+            "on": False,
+            "armed": True,
+            "sees": "off",
+            "late_at_us": None,
+            "changes_at_us": None,
+        }
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        fed = self.fed(params, signals)
+        fed, wakes_at = wakes(params, state, signals["supply"], now_us)
+        state = {**state, "wakes_at_us": wakes_at}
         closed = channels(signals)
         both, neither = fed and all(closed), not any(closed)
         armed = (bool(state["armed"]) and not (state["on"] and not both)) or neither
@@ -195,6 +214,7 @@ class TwoHandRelay(_TwoChannels):
         return {**state, "armed": armed, "sees": sees, "late_at_us": late, "changes_at_us": due}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        state = woken(state, now_us)
         if state["late_at_us"] == now_us:
             state = {**state, "armed": False, "late_at_us": None}
         if state["changes_at_us"] == now_us:

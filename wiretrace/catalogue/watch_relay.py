@@ -1,6 +1,7 @@
 """What relays with a supply of their own have in common that watch something and drop when it is wrong."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import ClassVar, Final
 
 from wiretrace.catalogue import watching
@@ -42,6 +43,24 @@ WORKS_FROM: Final = 0.8
 """Share of its supply voltage from which it works."""
 
 
+WAKES_US: Final = 20_000
+"""Time in which what is inside comes up with the supply, and goes with it."""
+
+
+def wakes(params: Params, state: DeviceState, supply: Signal, now_us: int) -> tuple[bool, int | None]:
+    """Does a relay work, and when does that change?"""
+    fed, works = bool(state["fed"]), supply.rms_v >= WORKS_FROM * number(params, "supply_voltage_v")
+    due = state["wakes_at_us"]
+    if (works and supply.rms_a > 0) == fed:
+        return fed, None
+    return fed, due if isinstance(due, int) else now_us + WAKES_US
+
+
+def woken(state: DeviceState, now_us: int) -> DeviceState:
+    """The state in which a relay has come up, or gone down, if that is due now."""
+    return {**state, "fed": not state["fed"], "wakes_at_us": None} if state["wakes_at_us"] == now_us else state
+
+
 class WatchRelay(Kind):
     """Closed-circuit principle: its relay is in, 11-14 closed, while it is fed and all is well.
 
@@ -74,23 +93,37 @@ class WatchRelay(Kind):
         """What the branches are worth that are not supply and contact."""
         return {}
 
+    def _driven(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        """What it puts out to measure with: nothing while it has no supply."""
+        values = self.own_values(params, state)
+        if state["fed"]:
+            return values
+        return {name: replace(value, emf_v=0j, emf_dc_v=0.0) for name, value in values.items()}
+
     def _all(self) -> tuple[str, ...]:
         return (UNFED, *self.findings, TESTED, READY)
 
     def initial(self, params: Params) -> DeviceState:
-        return {"ready": False, "trip": "", "sees": "", "testing": False, **watching.idle(self._all())}
+        return {
+            "ready": False,
+            "trip": "",
+            "sees": "",
+            "testing": False,
+            "fed": False,
+            "wakes_at_us": None,
+            **watching.idle(self._all()),
+        }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         contact = "11-14" if state["ready"] else "11-12"
         supply = Value(number(params, "supply_voltage_v") ** 2 / number(params, "supply_power_w"))
-        return {"supply": supply, contact: Value(CONTACT_OHM), **self.own_values(params, state)}
+        return {"supply": supply, contact: Value(CONTACT_OHM), **self._driven(params, state)}
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         return {**state, "testing": value} if operation == "test" else {**state, "trip": ""}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        supply = signals["supply"]
-        fed = supply.rms_v >= WORKS_FROM * number(params, "supply_voltage_v") and supply.rms_a > 0
+        fed, wakes_at = wakes(params, state, signals["supply"], now_us)
         found = dict(self.found(params, state, signals)) if fed else {UNFED: 0.02}
         if state["testing"] and fed:
             found[TESTED] = 0.02
@@ -99,9 +132,10 @@ class WatchRelay(Kind):
             present: Mapping[str, float] = found
         else:
             present = {} if found or state["trip"] else {READY: self.READY_S}
-        return {**state, "sees": sees, **watching.timed(state, self._all(), present, now_us)}
+        return {**state, "sees": sees, "wakes_at_us": wakes_at, **watching.timed(state, self._all(), present, now_us)}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        state = woken(state, now_us)
         over = watching.elapsed(state, self._all(), now_us)
         if not over:
             return state
