@@ -88,9 +88,16 @@ def test_library_circuits_are_clear_but_for_what_they_show(name: str) -> None:
     assert unclear == UNCLEAR.get(name, set())
 
 
+def numbered(base: Circuit, **numbers: str) -> Circuit:
+    """The circuit with other numbers on some wires."""
+    wires = [w.model_copy(update={"number": numbers.get(w.id, w.number)}) for w in base.conductors]
+    return base.model_copy(update={"conductors": tuple(wires)})
+
+
 line, reversing, delta = library_circuit(LINE), library_circuit(REVERSING), library_circuit(STAR_DELTA)
 ammeter, dc = library_circuit("current-transformer-ammeter"), library_circuit("dc-control-pnp")
 MISTAKES: list[tuple[str, Circuit, str]] = [
+    ("wire_numbers", numbered(line, c3="2"), "The number 2 stands on two potentials: at F2:96 and at S0:12"),
     ("stop_normally_closed", other_contact(line, "stop", ("11", "12"), ("13", "14"), contacts="NO"), "S0 is a stop"),
     ("start_normally_open", other_contact(line, "start", ("13", "14"), ("11", "12"), contacts="NC"), "S1 is no stop"),
     ("seal_in", rewired(line, c4_seal=""), "Nothing seals S1 in"),

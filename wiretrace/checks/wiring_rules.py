@@ -1,10 +1,12 @@
-"""Rules about wires: two at a terminal, no open ends."""
+"""Rules about wires: two at a terminal, numbers, no open ends."""
 
 from collections import Counter
 from collections.abc import Iterator
 
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
+from wiretrace.circuit.document import Conductor
+from wiretrace.circuit.nets import nets
 
 MOST_WIRES = 2
 
@@ -21,6 +23,28 @@ def terminals_hold_two_wires(facts: Facts) -> Iterator[Finding]:
                 "A terminal holds two at most: the third comes loose. Go on from another terminal of the potential.",
                 device,
                 terminal,
+            )
+
+
+def numbers_stand_for_one_potential(facts: Facts) -> Iterator[Finding]:
+    """Wires with one number that no wire joins."""
+    ends: dict[str, list[Conductor]] = {}
+    for wire in facts.circuit.conductors:
+        if wire.number:
+            ends.setdefault(wire.number, []).append(wire)
+    if not ends:
+        raise NothingToCheck
+    of_net = {end: index for index, net in enumerate(nets(facts.circuit)) for end in net.ends}
+    for number, wires in ends.items():
+        other = next((wire for wire in wires if of_net[wire.a] != of_net[wires[0].a]), None)
+        if other is not None:
+            one, two = (facts.assembly.devices[wire.a.device].designated(wire.a.terminal) for wire in (wires[0], other))
+            yield Finding(
+                number,
+                f"The number {number} stands on two potentials: at {one} and at {two}.",
+                "Who follows a number with a meter must not come to another potential.",
+                other.a.device,
+                other.a.terminal,
             )
 
 
@@ -73,6 +97,7 @@ def frames_are_earthed(facts: Facts) -> Iterator[Finding]:
 
 RULES = (
     Rule("clamps", "No terminal holds more than two wires", terminals_hold_two_wires),
+    Rule("wire_numbers", "Each wire number stands for one potential", numbers_stand_for_one_potential),
     Rule("open_ends", "No element has an open end", no_end_is_open),
     Rule("earth", "Frames are joined to earth", frames_are_earthed),
 )
