@@ -38,6 +38,7 @@ from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.network.solve import Solution
+from wiretrace.network.topology import Complexes
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.state import Action, State
@@ -121,7 +122,7 @@ def _wired(chance: random.Random) -> Circuit:
     for n in range(chance.randint(len(devices), 3 * len(devices) + 4)):
         a, b = chance.choice(spots if chance.random() < 0.6 else poles), chance.choice(spots)
         if a != b:
-            wires.append(Conductor(id=f"w{n}", a=a, b=b, length_m=chance.choice([0.001, 1.0, 400.0])))
+            wires.append(Conductor(id=f"w{n}", a=a, b=b, length_m=chance.choice([0.1, 1.0, 400.0])))
     for n in range(chance.choice([0, 0, 1, 2])):
         a, b = chance.choice(spots), chance.choice(spots)
         if a != b:
@@ -214,9 +215,16 @@ def disagreement(assembly: Assembly, frame: Frame, folder: Path) -> str | None:
     currents = np.array([complex(found[f"real(i(vi{n}))"], found[f"imag(i(vi{n}))"]) for n in numbers])
     told = _apart(frame.point.ac, potentials, currents, numbers)
     if told is None and frame.point.dc is not None:
-        potentials = np.array([complex(found[f"v(n{n})"]) for n in nodes])
+        potentials = _from_their_zeros(frame.point.dc, np.array([complex(found[f"v(n{n})"]) for n in nodes]))
         told = _apart(frame.point.dc, potentials, np.array([complex(found[f"i(vi{n})"]) for n in numbers]), numbers)
     return told and f"{told} at {frame.state.time_us} us"
+
+
+def _from_their_zeros(ours: Solution, potentials: Complexes) -> Complexes:
+    """Potentials of each part of the network from the node that is the core's zero in it."""
+    shape = ours.topology
+    zeros = {int(shape.island[n]): n for n in np.flatnonzero((shape.columns == shape.size).all(axis=0)).tolist()}
+    return potentials - potentials[[zeros[int(part)] for part in shape.island]]
 
 
 def _apart(ours: Solution, potentials: object, currents: object, numbers: Sequence[int]) -> str | None:

@@ -12,19 +12,21 @@ import math
 from collections.abc import Iterator
 
 from wiretrace.catalogue.element import Value
+from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 
 
 def spice_netlist(assembly: Assembly, frame: Frame) -> str:
     """The netlist as text. Node ``n7`` is terminal 7 of the list in its comments, ``vi5`` measures branch 5."""
-    zeros = _zeros(frame)
+    zeros = _zeros(frame.point.ac)
     ground = zeros[int(frame.point.ac.topology.island[0])] if assembly.nodes else -1
     lines = [f"* {one_line(assembly.circuit.title)}, at {frame.state.time_us / 1e6:.6f} s"]
     lines += [f"* n{node} = {assembly.wiring.node_label(node)}" for node in range(len(assembly.nodes))]
     lines += [f"Vzero n{ground} 0 dc 0 ac 0"]
     # A part of the network on its own has no potential to the rest: tie its zero to earth.
     lines += [f"Rzero{node} n{node} 0 1" for island, node in sorted(zeros.items()) if node != ground]
+    lines += _direct_zeros(frame, set(zeros.values()))
     measured = []
     for number, value in enumerate(frame.values):
         if value is not None:
@@ -55,9 +57,20 @@ def one_line(text: str) -> str:
     return " ".join(printable(text).split())
 
 
-def _zeros(frame: Frame) -> dict[int, int]:
+def _direct_zeros(frame: Frame, tied: set[int]) -> Iterator[str]:
+    """Ties for parts that only capacitances join to others: to direct current they have no potential either."""
+    if frame.point.dc is None:
+        return
+    island = frame.point.dc.topology.island
+    held = {int(island[node]) for node in tied}
+    for part, node in sorted(_zeros(frame.point.dc).items()):
+        if part not in held:
+            yield f"Rzero{node} n{node} 0 1 ac=1e15"
+
+
+def _zeros(solution: Solution) -> dict[int, int]:
     """For each island of the network the node that is its zero."""
-    shape = frame.point.ac.topology
+    shape = solution.topology
     zero = (shape.columns == shape.size).all(axis=0)
     return {int(shape.island[node]): node for node in range(len(zero)) if zero[node]}
 
