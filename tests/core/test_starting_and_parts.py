@@ -204,3 +204,23 @@ def test_a_brake_holds_until_its_coil_is_fed_and_stops_the_motor_within_its_time
     assert bench.says("m1") == "coasts forward, brake on"
     bench.wait(0.06)
     assert bench.says("m1") == "still, brake on"
+
+
+def test_a_two_speed_motor_brakes_into_the_line_when_it_is_changed_down() -> None:
+    """1425 of 1500 rpm and 700 of 750; at 1440 rpm on the low winding it turns at nearly twice that field's speed."""
+    bench = Bench(library_circuit("two-speed-fan"))
+
+    def rpm() -> float:
+        return {figure.title: figure.value for figure in bench.frame.views["motor"].figures}["Speed"]
+
+    bench.do("slow", "press", wait_s=3.0)
+    bench.do("slow", "press", False)
+    assert 700 < rpm() < 750
+    bench.do("fast", "press", wait_s=3.0)
+    bench.do("fast", "press", False)
+    assert 1425 < rpm() < 1500
+    bench.do("slow", "press", wait_s=0.08)
+    assert 760 < rpm() < 1440
+    assert bench.says("motor") == "brakes from forward, low speed"
+    bench.wait(3.0)
+    assert bench.says("motor") == "turns forward, low speed"

@@ -96,6 +96,8 @@ class Ratings:
 
     current_a: float | None = None
     """Line current of a motor."""
+    also_a: tuple[float, ...] = ()
+    """Line currents of its other windings, of a motor that has more than one speed."""
     gives_va: float | None = None
     """Volt-amperes that a source can give."""
     ratio: float | None = None

@@ -38,6 +38,8 @@ THERMOSTAT_K: Final = (100.0, 80.0)
 """Rise at which a winding thermostat opens, and at which it closes again."""
 THERMISTORS_OHM: Final = (300.0, 4_500.0)
 """Resistance of a string of three, cold and above its temperature (IEC 60034-11)."""
+OVER: Final = 1.05
+"""Speed above the synchronous one from which a motor is said to brake: its field has become slower."""
 SWITCHES: Final = (0.08, 0.05)
 """Speed from which a zero-speed switch closes, and at which it opens."""
 NAMEPLATE_TOLERANCE: Final = 0.1
@@ -243,7 +245,7 @@ class ThreePhaseMotor(Kind):
             if abs(final) <= TURNS_FROM:
                 return "hums", False, True
             way = "forward" if final > 0 else "backward"
-        elif torque * speed < 0 and abs(speed) < 1:
+        elif torque * speed < 0 and not 1 <= abs(speed) <= OVER:
             return f"brakes from {way}", False, True
         if negative > UNBALANCED_FROM * positive:
             return f"turns {way}, unbalanced", True, True

@@ -143,12 +143,14 @@ def dial_stands_at_the_motors_current(facts: Facts) -> Iterator[Finding | Cannot
         motor = _relay_of(facts, relay)
         if motor is None:
             continue
-        rated = motor.kind.ratings(motor.params).current_a
+        ratings = motor.kind.ratings(motor.params)
+        rated = ratings.current_a
         if rated is None:
             yield CannotTell(relay.id, f"What {relay.label} should be set to: {motor.label} has no rated current.")
             continue
         open_windings = motor.kind.three_phase and motor.kind.three_phase.ends
         wanted = [rated, IN_THE_WINDING * rated] if open_windings else [rated]
+        wanted += ratings.also_a
         if all(abs(dial / amperes - 1) > DIAL_TOLERANCE for amperes in wanted):
             low = dial < min(wanted)
             yield Finding(

@@ -130,6 +130,7 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "Over to delta by way of resistors, never without current.",
                 "Compare the current at the change with that of an open transition.",
             ),
+            Shown("two-speed-fan", "Two windings, two speeds.", "Change down at full speed, and read the current."),
             Shown("autotransformer-starter", "Started at 65 % of the voltage.", "Read line and motor current."),
             Shown("soft-starter-bypass", "The voltage rises, then a contactor takes over.", "Set a longer ramp."),
         ),
