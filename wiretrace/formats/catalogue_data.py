@@ -84,6 +84,7 @@ class RatingsData(Frozen):
     """What is rated of a device beside its loads, as delivered; null where it has no such rating."""
 
     current_a: float | None
+    also_a: tuple[float, ...]
     gives_va: float | None
     ratio: float | None
     secondary_a: float | None

@@ -2299,6 +2299,8 @@ export interface components {
         RatingsData: {
             /** Current A */
             current_a: number | null;
+            /** Also A */
+            also_a: number[];
             /** Gives Va */
             gives_va: number | null;
             /** Ratio */
