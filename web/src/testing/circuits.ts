@@ -20,6 +20,7 @@ const kind = (
   operating: {},
   ratings: {
     current_a: null,
+    also_a: [],
     gives_va: null,
     ratio: null,
     secondary_a: null,
