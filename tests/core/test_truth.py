@@ -49,7 +49,7 @@ def motor(kilowatts: float, efficiency: float, factor: float, rpm: float, locked
 def test_no_state_of_a_motor_stops_the_simulation(plate: tuple[float, ...], star: bool) -> None:
     """Phases lost, returned and exchanged at any load and voltage; and a cut on the way changes nothing."""
     chance = random.Random(str(plate))
-    for _ in range(12):
+    for _ in range(8):
         load, volts = chance.choice([0, 50, 90, 94, 97, 100, 104, 108, 120]), chance.choice([70, 85, 100, 115])
         assembly = Assembly(motor(*plate, star=star, volts_percent=volts, load_percent=load))
         hands, now = [], 0
