@@ -25,7 +25,7 @@ Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
 Complexes = NDArray[np.complex128]
 
-LEVELS_S: Final = (1e4, 1.0, 1e-4, 1e-8, 0.0)
+LEVELS_S: Final = (500.0, 1.0, 1e-4, 1e-8, 0.0)
 """Admittance in siemens above which a branch joins its ends at each level."""
 
 _FALLING: Final = -np.array(LEVELS_S)
