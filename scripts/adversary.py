@@ -144,7 +144,7 @@ def attacked(case: Case, seed: int, judge: Path | None = None) -> Iterator[str]:
     yield from _unlike(whole.end, _in_pieces(assembly, case))
     chance = random.Random(seed)
     for frame in chance.sample(whole.frames, min(3, len(whole.frames))):
-        yield from _reasons(assembly, frame, chance, 3)
+        _ask_reasons(assembly, frame, chance, 3)
     if judge is not None and (apart := disagreement(assembly, whole.frames[-1], judge)) is not None:
         yield apart
     check(case.circuit)
@@ -175,8 +175,8 @@ def _unlike(one: State, two: State) -> Iterator[str]:
                 yield f"cut: {device} {name} {value} or {other}"
 
 
-def _reasons(assembly: Assembly, frame: Frame, chance: random.Random, pairs: int) -> Iterator[str]:
-    """Reasons for readings between random terminals: each comes, or an error with a name."""
+def _ask_reasons(assembly: Assembly, frame: Frame, chance: random.Random, pairs: int) -> None:
+    """Ask for reasons between random terminals: each comes, or an error with a name. Raises any other."""
     ends = [
         End(device=item.id, terminal=terminal.name)
         for item in assembly.devices.values()
@@ -195,7 +195,6 @@ def _reasons(assembly: Assembly, frame: Frame, chance: random.Random, pairs: int
             ask()
         except WiretraceError:
             continue
-    yield from ()
 
 
 def judged(assembly: Assembly, frame: Frame, folder: Path) -> dict[str, float]:
@@ -275,7 +274,7 @@ def with_fault(name: str, fault: Fault, judge: bool, folder: Path) -> Iterator[s
         state = taken.frames[-1].state
         frame, settled = frame_of(faulty, state), _settled(faulty, state)
         for seen in (frame, *settled.frames[-1:]):
-            yield from _reasons(faulty, seen, chance, 2)
+            _ask_reasons(faulty, seen, chance, 2)
         if judge and (apart := disagreement(faulty, seen, folder)) is not None:
             yield apart
 

@@ -88,7 +88,7 @@ BREAKS: Final = (
         "tests/core/test_truth.py",
     ),
     Break(
-        "an unbalanced inrush burns nothing",
+        "a coil that is held open burns nothing",
         "wiretrace/catalogue/coils.py",
         "    if final > BURNS and not state",
         "    if final > 1e9 and not state",

@@ -245,3 +245,11 @@ def test_an_ohmmeter_refuses_where_a_part_of_what_it_measures_is_fed() -> None:
         read_resistance(bench.assembly, bench.frame, end("supply:N"), end("supply:PE"))
     bench.do("supply", "switch", False)
     assert read_resistance(bench.assembly, bench.frame, end("supply:N"), end("supply:PE")).beeps
+
+
+def test_a_two_wire_sensor_limits_its_current_into_a_short_circuit() -> None:
+    """Straight across 230 V it lets no more through than 5 % above its 500 mA."""
+    parts = [device("g1", "supply_single_phase"), device("b1", "sensor_two_wire")]
+    bench = Bench(circuit(parts, [wire("a", "g1:L", "b1:1"), wire("b", "b1:2", "g1:N")]))
+    bench.do("b1", "actuate")
+    assert bench.frame.signals["b1"]["switch"].rms_a == pytest.approx(0.5, rel=0.051)

@@ -21,6 +21,7 @@ class Does(StrEnum):
     FEELS_CURRENT = "feels current"  # heaters of an overload relay
     FEELS_VOLTAGE = "feels voltage"  # lines that a relay watches
     WATCHES_INSULATION = "watches insulation"  # of a circuit that is not earthed
+    LESSENS = "lessens voltage"  # of a motor that starts: resistors, autotransformer
     TURNS = "turns"  # windings of a motor
     SHOWS = "shows"  # lamp
     CONSUMES = "consumes"  # any other load: horn, solenoid, supply of an instrument or controller

@@ -65,6 +65,7 @@ class TwoWireSensor(_Sensor):
         Param("rated_voltage_v", "Rated voltage", 230.0, "V", 20.0, 265.0),
         Param("leakage_ma", "Leakage when off, at rated voltage", 1.7, "mA", 0.1, 10.0),
         Param("on_drop_v", "Drop when on", 6.0, "V", 1.0, 15.0),
+        Param("limit_ma", "Limits itself to", 500.0, "mA", 20.0, 2000.0),
     )
     terminals = (Terminal("1"), Terminal("2"))
     branches = (Branch("switch", "1", "2", Role.CONTACT),)
@@ -90,7 +91,11 @@ class TwoWireSensor(_Sensor):
         signal, drop_v = signals["switch"], number(params, "on_drop_v")
         if not self.switched_on(params, state) or signal.rms_a < 1e-4:
             return state
-        if 1 / self.STEP < signal.rms_v / drop_v < self.STEP:
+        limit_a = number(params, "limit_ma") / 1000
+        if signal.rms_a > self.STEP * limit_a:
+            # Into a short circuit it gives way, so that no more than its limit flows.
+            return {**state, "on_ohm": float(state["on_ohm"] or 1.0) * signal.rms_a / limit_a}
+        if 1 / self.STEP < signal.rms_v / drop_v < self.STEP or signal.rms_a > limit_a / self.STEP:
             return state
         return {**state, "on_ohm": min(max(drop_v / signal.rms_a, 1.0), 1e4)}
 

@@ -15,7 +15,7 @@ WIDE: Final = 4
 
 POWER: Final = frozenset(
     (
-        *(Does.FEEDS, Does.FEELS_CURRENT, Does.FEELS_VOLTAGE, Does.TURNS),
+        *(Does.FEEDS, Does.FEELS_CURRENT, Does.FEELS_VOLTAGE, Does.TURNS, Does.LESSENS),
         *(Does.STEPS_CURRENT_DOWN, Does.SHORTS, Does.MEASURES),
     )
 )
