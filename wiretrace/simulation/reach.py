@@ -66,20 +66,20 @@ def reach(assembly: Assembly, frame: Frame) -> Reach:
     """
     poles = _poles(assembly, frame)
     count = len(assembly.nodes)
-    best: list[tuple[int, float] | None] = [None] * count
+    best: list[tuple[int, int] | None] = [None] * count
     step: list[int | None] = [None] * count
     pole: list[int | None] = [None] * count
     neighbours = _neighbours(assembly, frame)
-    heap: list[tuple[int, float, int, int, int | None]] = [(0, 0.0, node, node, None) for node in sorted(poles)]
+    heap: list[tuple[int, int, int, int, int | None]] = [(0, 0, node, node, None) for node in sorted(poles)]
     while heap:
-        loads, ohm, node, source, came_by = heapq.heappop(heap)
+        loads, nano_ohm, node, source, came_by = heapq.heappop(heap)
         if best[node] is not None:
             continue
-        best[node], step[node], pole[node] = (loads, ohm), came_by, source
+        best[node], step[node], pole[node] = (loads, nano_ohm), came_by, source
         for branch, neighbour, impedance in neighbours[node]:
             if best[neighbour] is None:
                 is_load = assembly.branches[branch].role is Role.LOAD
-                heapq.heappush(heap, (loads + is_load, ohm + impedance, neighbour, source, branch))
+                heapq.heappush(heap, (loads + is_load, nano_ohm + impedance, neighbour, source, branch))
     standing = tuple(_standing(poles, best[node], pole[node]) for node in range(count))
     return Reach(standing, tuple(pole), tuple(step))
 
@@ -91,11 +91,11 @@ def ways_to_poles(assembly: Assembly, frame: Frame, node: int) -> tuple[Path, ..
     """
     poles, neighbours = _poles(assembly, frame), _neighbours(assembly, frame)
     came: dict[int, tuple[int, int] | None] = {}
-    heap: list[tuple[int, float, int, tuple[int, int] | None]] = [(0, 0.0, node, None)]
+    heap: list[tuple[int, int, int, tuple[int, int] | None]] = [(0, 0, node, None)]
     found: list[Path] = []
     fewest = len(assembly.branches)
     while heap and heap[0][0] <= fewest:
-        loads, ohm, here, step = heapq.heappop(heap)
+        loads, nano_ohm, here, step = heapq.heappop(heap)
         if here in came:
             continue
         came[here] = step
@@ -105,7 +105,7 @@ def ways_to_poles(assembly: Assembly, frame: Frame, node: int) -> tuple[Path, ..
         for branch, neighbour, impedance in neighbours[here]:
             if neighbour not in came:
                 is_load = assembly.branches[branch].role is Role.LOAD
-                heapq.heappush(heap, (loads + is_load, ohm + impedance, neighbour, (here, branch)))
+                heapq.heappush(heap, (loads + is_load, nano_ohm + impedance, neighbour, (here, branch)))
     return tuple(_apart(frame, found))
 
 
@@ -136,7 +136,7 @@ def _volts(frame: Frame, one: int, two: int | None) -> float:
     return max((abs(point.volts_between(one, two)) for point in points), default=0.0)
 
 
-def _standing(poles: Mapping[int, Standing], best: tuple[int, float] | None, pole: int | None) -> Standing:
+def _standing(poles: Mapping[int, Standing], best: tuple[int, int] | None, pole: int | None) -> Standing:
     if best is None or pole is None:
         return Standing.NONE
     return poles[pole] if best[0] == 0 else Standing.LOAD
@@ -163,13 +163,23 @@ def _poles(assembly: Assembly, frame: Frame) -> dict[int, Standing]:
     return {node: what for (node, what), feeds in zip(named, feeding(assembly, frame), strict=True) if feeds}
 
 
-def _neighbours(assembly: Assembly, frame: Frame) -> Sequence[Sequence[tuple[int, int, float]]]:
-    """Per node the branches that conduct there, with the far node and the impedance in ohm."""
-    found: list[list[tuple[int, int, float]]] = [[] for _ in assembly.nodes]
+def _neighbours(assembly: Assembly, frame: Frame) -> Sequence[Sequence[tuple[int, int, int]]]:
+    """Per node the branches that conduct there, with the far node and the impedance in nano-ohm.
+
+    Whole numbers, so that equal ways (two windings of one motor) tie on every machine whatever
+    the last digit of their admittances is, and the order of the terminals decides.
+    """
+    found: list[list[tuple[int, int, int]]] = [[] for _ in assembly.nodes]
     admittance = abs(frame.point.ac.admittance_s).tolist()
     for number, (ref, size) in enumerate(zip(assembly.branches, admittance, strict=True)):
         if size == 0 or ref.role is Role.SOURCE:
             continue
-        found[ref.a].append((number, ref.b, 1 / size))
-        found[ref.b].append((number, ref.a, 1 / size))
+        nano_ohm = _significant(1e9 / size)
+        found[ref.a].append((number, ref.b, nano_ohm))
+        found[ref.b].append((number, ref.a, nano_ohm))
     return found
+
+
+def _significant(value: float) -> int:
+    """A whole number that agrees with the value in nine digits."""
+    return round(float(f"{value:.9g}"))
