@@ -15,7 +15,7 @@ NEW = {
     "autotransformer-starter", "capacitor-motor-rc-mistake", "earth-leakage-relay", "impulse-relay-lights",
     "insulation-monitor", "level-relay-pump", "motor-protection-relay", "phase-failure-voltage-and-current",
     "plugging-zero-speed", "safety-relay-dual-contactors", "soft-starter-bypass", "star-delta-closed-transition",
-    "thermistor-relay", "undervoltage-release",
+    "thermistor-relay", "undervoltage-release", "wound-rotor-starter",
 }  # fmt: skip
 
 

@@ -15,7 +15,8 @@ from wiretrace.catalogue.structure import (
 )
 
 
-def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tuple[Param, ...]:
+def plate_params(power_kw: float, current_a: float, voltage: str, *more: float) -> tuple[Param, ...]:
+    """What stands on the nameplate, and what the motor drives."""
     efficiency, speed, locked, locked_factor, inertia = more
     return (
         Param("rated_power_kw", "Rated power", power_kw, "kW", 0.05, 500.0),
@@ -31,12 +32,16 @@ def _params(power_kw: float, current_a: float, voltage: str, *more: float) -> tu
         Param("load_percent", "Load torque at rated speed", 90.0, "%", 0.0, 1000.0),
         Param("inertia_kgm2", "Inertia of motor and load", inertia, "kg m2", 1e-4, 1000.0),
         Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
-        Param("thermostat", "Winding thermostat", False),
-        Param("thermistors", "Thermistor string in the windings", False),
-        Param("speed_switch", "Zero-speed switch on the shaft", False),
-        Param("brake", "Brake on the shaft", False),
-        Param("brake_voltage_v", "Direct voltage of the brake", 205.0, "V", 12.0, 250.0),
     )
+
+
+_FITTED_PARAMS: Final = (
+    Param("thermostat", "Winding thermostat", False),
+    Param("thermistors", "Thermistor string in the windings", False),
+    Param("speed_switch", "Zero-speed switch on the shaft", False),
+    Param("brake", "Brake on the shaft", False),
+    Param("brake_voltage_v", "Direct voltage of the brake", 205.0, "V", 12.0, 250.0),
+)
 
 
 _THERMISTORS: Final = When("thermistors", (True,))
@@ -99,7 +104,7 @@ class ThreeLeadMotor(BrakedMotor):
     name = "motor_three_phase"
     title = "Three-phase motor, three leads"
     rank = 10
-    params = _params(1.5, 3.4, "Rated line voltage", 79.0, 1430.0, 5.5, 0.7, 0.02)
+    params = (*plate_params(1.5, 3.4, "Rated line voltage", 79.0, 1430.0, 5.5, 0.7, 0.02), *_FITTED_PARAMS)
     terminals = _leads({"U1": "T1", "V1": "T2", "W1": "T3"})
     internal_nodes = ("star",)
     windings = ("U1", "V1", "W1")
@@ -119,7 +124,7 @@ class SixLeadMotor(BrakedMotor):
     name = "motor_six_leads"
     title = "Three-phase motor, six leads"
     rank = 20
-    params = _params(7.5, 15.5, "Rated line voltage in delta", 86.0, 1450.0, 7.0, 0.5, 0.15)
+    params = (*plate_params(7.5, 15.5, "Rated line voltage in delta", 86.0, 1450.0, 7.0, 0.5, 0.15), *_FITTED_PARAMS)
     terminals = _leads({"U1": "T1", "V1": "T2", "W1": "T3", "U2": "T4", "V2": "T5", "W2": "T6"})
     windings = ("U1-U2", "V1-V2", "W1-W2")
     three_phase = Windings(("U1", "V1", "W1"), ("U2", "V2", "W2"))

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.element import Signal, Value
-from wiretrace.catalogue.purpose import Operating
+from wiretrace.catalogue.purpose import Against, Operating, Protects
 from wiretrace.catalogue.structure import DeviceState, Params, View, number
 from wiretrace.catalogue.three_phase import ThreePhaseMotor
 
@@ -19,6 +19,8 @@ ACTS_US: Final = 60_000
 
 class BrakedMotor(ThreePhaseMotor):
     """A motor that may have a brake: without voltage at BR1 and BR2 it is held by twice its rated torque."""
+
+    protects = Protects(frozenset({Against.OVERLOAD}), opens="thermostat", tells="thermistors")
 
     def _told(self, params: Params, state: DeviceState) -> Params:
         return {**params, HOLDING: True} if state["holds"] else params

@@ -10,7 +10,7 @@ from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.equivalent import TURN
 from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
-from wiretrace.catalogue.purpose import Against, Moved, Operating, Protects, Ratings
+from wiretrace.catalogue.purpose import Moved, Operating, Ratings
 from wiretrace.catalogue.run_up import NEAR, Acceleration, Drive, acceleration, next_mark
 from wiretrace.catalogue.structure import (
     NETWORK_HZ,
@@ -65,7 +65,6 @@ class ThreePhaseMotor(Kind):
     momentary = frozenset(
         {"held", "final", "low", "high", "positive_v", "negative_v", "residual_re_v", "residual_im_v", "surge_a"}
     )
-    protects = Protects(frozenset({Against.OVERLOAD}), opens="thermostat", tells="thermistors")
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         if branch == "thermistors":
@@ -249,9 +248,13 @@ class ThreePhaseMotor(Kind):
             return f"brakes from {way}", False, True
         if negative > UNBALANCED_FROM * positive:
             return f"turns {way}, unbalanced", True, True
-        if abs(final) < 1 - 4 * plate.slip:
+        if abs(final) < 1 - 4 * self._rated_slip(params):
             return f"turns {way}, overloaded", True, True
         return f"turns {way}", True, False
+
+    def _rated_slip(self, params: Params) -> float:
+        """The slip that goes with its rated torque."""
+        return self.equivalent(params).machine.plate.slip
 
     def _sequences(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> tuple[float, float]:
         """Positive and negative sequence of the winding voltages, volts.

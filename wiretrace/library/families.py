@@ -132,6 +132,11 @@ FAMILIES: Final[tuple[Family, ...]] = (
             ),
             Shown("two-speed-fan", "Two windings, two speeds.", "Change down at full speed, and read the current."),
             Shown("autotransformer-starter", "Started at 65 % of the voltage.", "Read line and motor current."),
+            Shown(
+                "wound-rotor-starter",
+                "Resistance at the slip rings, shorted step by step.",
+                "Read volts between the rings at standstill and running; open one ring and start again.",
+            ),
             Shown("soft-starter-bypass", "The voltage rises, then a contactor takes over.", "Set a longer ramp."),
         ),
     ),

@@ -139,6 +139,20 @@ export const motor6: SymbolDrawing = {
   label: { at: [-0.8, 5], align: "end" },
 };
 
+/** Slip rings: the lower leads go through to the rotor, the circle inside. */
+export const motorWound: SymbolDrawing = {
+  ...motor6,
+  shapes: [
+    ...motor6.shapes.filter((shape) => shape.kind !== "text"),
+    { kind: "circle", at: [POLE, 5], r: 2.3 },
+    line([1.9, 7.15], [2.39, 6.65]),
+    line([POLE, 8], [POLE, 7.3]),
+    line([6.1, 7.15], [5.61, 6.65]),
+    { kind: "text", at: [POLE, 4.7], text: "M", size: 1.8 },
+    { kind: "text", at: [POLE, 6.2], text: "3 ~", size: 1.1 },
+  ],
+};
+
 export const supply1: SymbolDrawing = {
   anchors: [0, 4, 7].map((x) => ({
     at: [x, 0] as const,

@@ -50,6 +50,7 @@ export const symbols: SymbolSet = {
   horn: alike(loads.horn),
   solenoid: { iec: loads.solenoid, nema: nema.solenoid },
   motor_6: alike(loads.motor6),
+  motor_wound: alike(loads.motorWound),
   power_supply: alike(modules.powerSupply),
   meter_supply: alike(modules.meterSupply),
   plc_supply: alike(modules.plcSupply),
