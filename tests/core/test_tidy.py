@@ -155,3 +155,9 @@ def test_designations_follow_the_convention_and_what_names_them_follows_too() ->
 def test_designations_that_somebody_chose_stay_as_they_are() -> None:
     own = circuit([device(label, "lamp") for label in ("tower", "h2", "lt2")], [])
     assert [d.label for d in relettered(own, "nema").devices] == ["TOWER", "LT2", "LT1"]
+
+
+def test_what_hangs_on_slip_rings_stands_below_the_motor() -> None:
+    sheet = next(s for s in tidy(library_circuit("wound-rotor-starter"), "iec").sheets if s.kind == "power")
+    y = {symbol.device: symbol.y for symbol in sheet.symbols}
+    assert y["overload"] < y["motor"] < y["inner"] == y["rings"] < y["outer"] == y["step"]

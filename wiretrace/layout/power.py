@@ -1,7 +1,7 @@
 """Places on a power sheet: one row for each step away from the supply, each part under the one it was reached from."""
 
 from collections import defaultdict, deque
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Final
 
 from wiretrace.catalogue.purpose import Does
@@ -14,29 +14,53 @@ POLE: Final = 4
 """Distance of the poles of a part."""
 
 
+Key = tuple[str, str]
+
+
 def power_places(pieces: Sequence[Piece]) -> list[Placement]:
-    """One row for each step away from the supply, each part under the one that it was reached from."""
-    at: dict[int, list[Piece]] = defaultdict(list)
-    for piece in pieces:
-        for net in piece.nets:
-            if net is not None:
-                at[net].append(piece)
-    rank: dict[tuple[str, str], int] = {}
-    above: dict[tuple[str, str], tuple[str, str] | None] = {}
+    """One row for each step away from the supply, each part under the one that it was reached from.
+
+    Motors stand below all that; what is reached through a motor alone, as at slip rings, below the motors.
+    """
+    walk = _Walk(pieces)
     roots = [piece for piece in pieces if piece.item.kind.poles and not piece.item.kind.coupled] or list(pieces[:1])
-    waiting: deque[tuple[Piece, int, tuple[str, str] | None]] = deque((piece, 0, None) for piece in roots)
-    gone_on: set[int] = set()
-    while waiting:
-        piece, depth, parent = waiting.popleft()
-        if piece.key in rank:
-            continue
-        rank[piece.key], above[piece.key] = depth, parent
-        # Earth is no step: a motor stands below what feeds it. Nor does a way lead on through a motor.
+    walk.go([(piece, 0, None) for piece in roots], through_motors=False)
+    motors = max(walk.rank.values(), default=0) + 1
+    walk.rank |= {piece.key: motors for piece in pieces if piece.is_motor}
+    behind = [step for piece in pieces if piece.is_motor for step in walk.beyond(piece, motors)]
+    walk.go(behind, through_motors=True)
+    return _in_rows(pieces, walk.rank, walk.above, motors)
+
+
+class _Walk:
+    """Steps from part to part along their potentials: how far each is, and from which it was reached."""
+
+    def __init__(self, pieces: Sequence[Piece]) -> None:
+        self._at: dict[int, list[Piece]] = defaultdict(list)
+        for piece in pieces:
+            for net in piece.nets:
+                if net is not None:
+                    self._at[net].append(piece)
+        self._gone_on: set[int] = set()
+        self.rank: dict[Key, int] = {}
+        self.above: dict[Key, Key | None] = {}
+
+    def go(self, starts: Sequence[tuple[Piece, int, Key | None]], *, through_motors: bool) -> None:
+        waiting = deque(starts)
+        while waiting:
+            piece, depth, parent = waiting.popleft()
+            if piece.key in self.rank:
+                continue
+            self.rank[piece.key], self.above[piece.key] = depth, parent
+            if through_motors or not piece.is_motor:
+                waiting.extend(self.beyond(piece, depth))
+
+    def beyond(self, piece: Piece, depth: int) -> Iterator[tuple[Piece, int, Key | None]]:
+        """The parts next to this one. Earth is no step: a motor stands below what feeds it."""
         for name, net in zip(piece.part.terminals, piece.nets, strict=True):
-            if net is not None and net not in gone_on and not piece.is_motor and not _returns(piece, name):
-                gone_on.add(net)
-                waiting.extend((other, depth + 1, piece.key) for other in at[net] if other.key not in rank)
-    return _in_rows(pieces, rank, above)
+            if net is not None and net not in self._gone_on and not _returns(piece, name):
+                self._gone_on.add(net)
+                yield from ((other, depth + 1, piece.key) for other in self._at[net] if other.key not in self.rank)
 
 
 def _returns(piece: Piece, terminal: str) -> bool:
@@ -48,14 +72,14 @@ def _returns(piece: Piece, terminal: str) -> bool:
 
 def _in_rows(
     pieces: Sequence[Piece],
-    rank: dict[tuple[str, str], int],
-    above: dict[tuple[str, str], tuple[str, str] | None],
+    rank: Mapping[Key, int],
+    above: Mapping[Key, Key | None],
+    motors: int,
 ) -> list[Placement]:
-    last = max(rank.values(), default=0)
     rows: dict[int, list[Piece]] = defaultdict(list)
     for piece in pieces:
-        rows[last + 1 if piece.is_motor else rank.get(piece.key, last)].append(piece)
-    columns: dict[tuple[str, str], int] = {}
+        rows[rank.get(piece.key, motors - 1)].append(piece)
+    columns: dict[Key, int] = {}
     by_key = {piece.key: piece for piece in pieces}
     leading = set(above.values())
     placed, y = [], 2
