@@ -6,7 +6,7 @@
 
 `--seed` begins elsewhere, `--share 2/3` takes the second third, `--most 200` stops early. What is found is told, and
 the exit code is 1. Found is: an error without a name, a run of more than two seconds, a run in one piece that ends
-otherwise than in two, a difference to ngspice of more than 10^-6.
+otherwise than in two, an instant that never settles, a difference to ngspice of more than 10^-6.
 """
 
 import argparse
@@ -28,7 +28,7 @@ import numpy as np
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.checks.check import check
 from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
-from wiretrace.errors import WiretraceError
+from wiretrace.errors import UnstableInstant, WiretraceError
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
@@ -137,6 +137,9 @@ def attacked(case: Case, seed: int, judge: Path | None = None) -> Iterator[str]:
     try:
         assembly = Assembly(case.circuit, case.faults)
         whole = run(assembly, initial_state(assembly), case.hands, case.end_us)
+    except UnstableInstant as error:
+        yield str(error)
+        return
     except WiretraceError:
         yield from _too_long(started)
         return

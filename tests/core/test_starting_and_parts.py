@@ -114,6 +114,28 @@ def test_an_led_without_a_bridge_lights_with_plus_at_x1_alone() -> None:
     assert Bench(made(parts, *wrong)).says("h1") == "dark"
 
 
+@pytest.mark.parametrize("before_ohm", [0.01, 1.0, 100.0, 1000.0])
+@pytest.mark.parametrize("behind_ohm", [0.1, 10.0, 1000.0])
+def test_a_rectifier_takes_in_what_it_gives_behind_any_source_and_into_any_load(
+    before_ohm: float, behind_ohm: float
+) -> None:
+    """Into a short circuit behind a weak source the ohms at its input were looked for without end."""
+    parts = [
+        device("g1", "supply_single_phase"),
+        device("t1", "rectifier"),
+        device("r1", "resistors", resistance_ohm=before_ohm),
+        device("r2", "resistors", resistance_ohm=behind_ohm),
+    ]
+    ways = [("g1:L", "r1:1"), ("r1:2", "t1:~1"), ("t1:~2", "g1:N"), ("t1:+", "r2:1"), ("r2:2", "t1:-")]
+    bench = Bench(made(parts, *ways))
+    bench.wait(0.1)
+    signals, gives_v = bench.frame.signals["t1"], float(bench.state.devices["t1"]["gives_v"] or 0.0)
+    volts = abs(signals["input"].voltage_v)
+    assert gives_v == pytest.approx(max(0.0, 0.9 * volts - 1.4), rel=2e-3, abs=2e-3)
+    taken_w = volts * abs(signals["input"].current_a) - volts**2 / 1e6
+    assert taken_w == pytest.approx(gives_v * abs(signals["output"].dc_a), rel=5e-3, abs=1e-3)
+
+
 def test_a_bridge_rectifier_gives_nine_tenths_and_takes_in_what_it_gives() -> None:
     """0.9 x 230 - 1.4 = 205.6 V; across 200 ohm 1.03 A and 211 W, so 0.92 A at 230 V."""
     parts = [

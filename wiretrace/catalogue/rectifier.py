@@ -1,5 +1,6 @@
 """Bridge rectifier: direct voltage from alternating voltage, without anything that regulates it."""
 
+import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -33,11 +34,15 @@ class Rectifier(Kind):
     parts = (Part("rectifier", "Rectifier", "rectifier", Does.TRANSFORMS, ("~1", "~2", "+", "-"), ("input", "output")),)
     poles = {"+": ("live", "output"), "-": ("neutral", "output")}
     electronic = True
-    momentary = frozenset({"gives_v", "input_ohm"})
+    momentary = frozenset({"gives_v", "input_ohm", "low_ohm", "high_ohm"})
 
     MEAN: Final = 0.9
     DIODES_V: Final = 1.4
     IDLE_OHM: Final = 1e6
+    LEAST_OHM: Final = 1e-6
+    TRUSTED: Final = 6
+    """Looks in one instant that go where the load points; then what is known to lie on either side is halved."""
+    LOOKS: Final = 60
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         volts = number(params, "rated_voltage_v")
@@ -47,8 +52,10 @@ class Rectifier(Kind):
         gives = self.MEAN * number(params, "rated_voltage_v") * number(params, "rated_current_a")
         return Ratings(gives_va=gives, feeds_direct=True)
 
+    OPEN: Final[Mapping[str, float]] = {"low_ohm": LEAST_OHM, "high_ohm": IDLE_OHM}
+
     def initial(self, params: Params) -> DeviceState:
-        return {"gives_v": 0.0, "input_ohm": self.IDLE_OHM}
+        return {"gives_v": 0.0, "input_ohm": self.IDLE_OHM, **self.OPEN, "looks": 0}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         output = Value(number(params, "resistance_ohm"), emf_dc_v=float(state["gives_v"] or 0.0))
@@ -56,16 +63,34 @@ class Rectifier(Kind):
         return values | ({"output": output} if state["gives_v"] else {})
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        supply, out = signals["input"], signals["output"]
-        gives = max(0.0, self.MEAN * abs(supply.voltage_v) - self.DIODES_V)
-        before, ohm = float(state["gives_v"] or 0.0), float(state["input_ohm"] or 1.0)
-        given_w = before * abs(out.dc_a)
-        idle_w = abs(supply.voltage_v) ** 2 / self.IDLE_OHM
-        wanted = abs(supply.voltage_v) ** 2 / (given_w + idle_w) if idle_w > 0 else self.IDLE_OHM
-        return {
-            "gives_v": before if abs(gives - before) <= AGREES * max(1.0, gives) else gives,
-            "input_ohm": ohm if abs(wanted - ohm) <= AGREES * ohm else wanted,
-        }
+        """Take in what is given: as many ohms as the load has, seen through the bridge.
+
+        More ohms leave it more volts, and more volts want fewer ohms; so there is one number that agrees with itself.
+        A short circuit behind a weak source would else be looked for without end.
+        """
+        volts, ohm = abs(signals["input"].voltage_v), float(state["input_ohm"] or 1.0)
+        before, looks = float(state["gives_v"] or 0.0), int(state["looks"] or 0)
+        gives = max(0.0, self.MEAN * volts - self.DIODES_V)
+        wanted = self._wanted_ohm(volts, gives, before, abs(signals["output"].dc_a))
+        settled = abs(wanted - ohm) <= AGREES * ohm and abs(gives - before) <= AGREES * max(1.0, gives)
+        if settled or looks >= self.LOOKS:
+            return state
+        low, high = float(state["low_ohm"] or 0.0), float(state["high_ohm"] or 0.0)
+        if before > 0:
+            low, high = (max(low, ohm), high) if wanted > ohm else (low, min(high, ohm))
+        inside = low < wanted < high
+        nearer = wanted if inside and looks < self.TRUSTED else math.sqrt(low * high)
+        return {"gives_v": gives, "input_ohm": nearer, "low_ohm": low, "high_ohm": high, "looks": looks + 1}
+
+    def _wanted_ohm(self, volts: float, gives: float, before: float, amperes: float) -> float:
+        """Ohms that take in what is given at these volts, and a little besides."""
+        if volts == 0 or gives == 0 or before == 0 or amperes == 0:
+            return self.IDLE_OHM
+        given_w = gives**2 * amperes / before
+        return max(self.LEAST_OHM, volts**2 / (given_w + volts**2 / self.IDLE_OHM))
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        return {**state, **self.OPEN, "looks": 0}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         on = bool(state["gives_v"])
