@@ -45,6 +45,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     versions.VersionData,
     CatalogueData,
     catalogue.Library,
+    catalogue.LibraryCircuit,
     health.Health,
     ProblemBody,
 )

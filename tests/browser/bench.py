@@ -1,6 +1,7 @@
 """Hands for the browser tests: what a person does, in a word each."""
 
 import json
+import re
 import urllib.request
 from itertools import pairwise
 from typing import Any
@@ -21,12 +22,19 @@ def call(site: Server, method: str, path: str, body: dict[str, Any] | None = Non
 
 
 def open_job(page: Page, site: Server, template: str | None = "start-stop-overload-line", stage: str = "run") -> int:
-    """Make a job and open it; returns its id."""
+    """Make a job and open it with all its sheets in view; returns its id."""
     body = {"title": "Condensate sump pump", **({"template": template} if template else {})}
     job_id: int = call(site, "POST", "/jobs", body)["id"]
     page.goto(f"{site.address}/jobs/{job_id}/{stage}")
     expect(page.locator(".board")).to_be_visible()
+    if page.get_by_role("group", name="Sheets").count():
+        show_sheets(page)
     return job_id
+
+
+def show_sheets(page: Page) -> None:
+    """All sheets beside each other."""
+    page.get_by_role("group", name="Sheets").get_by_role("button", name=re.compile("^(Both|All)$")).click()
 
 
 def saved(page: Page) -> None:

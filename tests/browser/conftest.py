@@ -68,9 +68,14 @@ def site(running: Server, cluster: Cluster) -> Server:
     return running
 
 
+WELCOMED = "try { localStorage.setItem('wiretrace-first-minute', 'done') } catch {}"
+"""Run before a page: a person who has been here before."""
+
+
 @pytest.fixture(autouse=True)
 def patient(page: Page) -> None:
     page.set_default_timeout(60_000)
+    page.add_init_script(WELCOMED)
 
 
 @pytest.fixture(autouse=True)

@@ -6,7 +6,7 @@ from itertools import pairwise
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import call, hold, open_job, probe, reads, release, saved, says, spot, terminal
+from tests.browser.bench import call, hold, open_job, probe, reads, release, saved, says, show_sheets, spot, terminal
 from tests.browser.conftest import Server
 from wiretrace.library import library_circuit, library_names
 
@@ -83,14 +83,15 @@ def test_a_sheet_fills_the_view_and_the_wheel_zooms(page: Page, site: Server) ->
         return float((page.locator(".board").get_attribute("viewBox") or "").split()[2])
 
     whole = shown()
-    page.get_by_role("group", name="Fit into view").get_by_role("button", name="Control").click()
+    page.get_by_role("group", name="Sheets").get_by_role("button", name="Control").click()
     assert shown() < whole
     page.mouse.move(*spot(page, "Control", 12, 20))
     before = shown()
     page.mouse.wheel(0, -300)
     page.wait_for_timeout(200)
     assert shown() < before
-    page.get_by_role("group", name="Fit into view").get_by_role("button", name="All").click()
+    page.get_by_role("button", name="Whole", exact=True).click()
+    show_sheets(page)
     assert shown() == whole
     page.get_by_role("button", name="Nearer").click()
     near = shown()

@@ -8,8 +8,9 @@ from tests.browser.conftest import Server
 
 def test_a_start_stop_with_two_stations_on_a_control_transformer(page: Page, site: Server) -> None:
     page.goto(site.address)
+    page.get_by_role("button", name="From a pattern").click()
     page.get_by_label("What it is").fill("Drain pump")
-    page.get_by_label("Begin with").select_option(label="Start-stop")
+    page.get_by_label("Pattern").select_option(label="Start-stop")
     page.get_by_label("Control voltage from", exact=True).select_option("control transformer")
     page.get_by_label("Stations", exact=True).select_option("2")
     page.get_by_text("Emergency stop", exact=True).click()
@@ -27,8 +28,11 @@ def test_a_start_stop_with_two_stations_on_a_control_transformer(page: Page, sit
 
 def test_choices_that_a_pattern_has_no_use_for_are_not_asked(page: Page, site: Server) -> None:
     page.goto(site.address)
-    begin = page.get_by_label("Begin with")
+    page.get_by_role("button", name="An empty sheet").click()
+    expect(page.get_by_label("What it is")).to_be_visible()
     expect(page.get_by_label("Stations", exact=True)).to_have_count(0)
+    page.get_by_role("button", name="From a pattern").click()
+    begin = page.get_by_label("Pattern")
     begin.select_option(label="Interlocked reversing")
     expect(page.get_by_label("Stations", exact=True)).to_be_visible()
     begin.select_option(label="Jog and run")

@@ -115,6 +115,8 @@ def test_a_lost_database_is_told_and_saved_when_it_comes_back(
         cluster.start()
     saved(page)
     assert label_on_server(site, job) == "S51"
+    # The last refusal may be told in the console after the save that followed it.
+    page.wait_for_timeout(500)
     quiet_console.clear()
 
 

@@ -5,7 +5,7 @@ import random
 import subprocess
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 
@@ -14,7 +14,10 @@ from wiretrace.circuit.checked import check_circuit, circuit_from_data
 from wiretrace.circuit.document import Circuit
 from wiretrace.circuit.nets import nets
 from wiretrace.formats.catalogue_data import catalogue_data
+from wiretrace.layout.tidy import tidy
 from wiretrace.library import library_circuit, library_names
+from wiretrace.patterns.choices import Choices
+from wiretrace.patterns.make import make
 
 WEB = Path(__file__).parents[2] / "web"
 EDITS = 60
@@ -29,12 +32,15 @@ def bridge(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return next(out.glob("bridge.*js"))
 
 
-def asked(bridge: Path, circuits: Sequence[Circuit], edits: int = 0, seed: int = 1) -> list[dict[str, Any]]:
+def asked(
+    bridge: Path, circuits: Sequence[Circuit], edits: int = 0, seed: int = 1, *, drawn: bool = False
+) -> list[dict[str, Any]]:
     given = {
         "kinds": catalogue_data().model_dump(mode="json")["kinds"],
         "circuits": [circuit.model_dump(mode="json") for circuit in circuits],
         "edits": edits,
         "seed": seed,
+        "drawn": drawn,
     }
     done = subprocess.run(
         ["node", str(bridge)], input=json.dumps(given), capture_output=True, text=True, check=False, timeout=120
@@ -112,3 +118,42 @@ def test_every_edit_leaves_a_circuit_that_the_core_takes_and_can_make_itself_fro
             now, made = after, made + 1
         assert applied(before, changes(before, now)) == now
     assert made > 10 * len(library)
+
+
+def drawn(bridge: Path, circuits: Sequence[Circuit]) -> list[tuple[str, dict[str, Any]]]:
+    """Every sheet of the circuits in both conventions, with the title of its circuit."""
+    answers = asked(bridge, circuits, drawn=True)
+    return [
+        (f"{circuit.title}, {convention}", sheet)
+        for circuit, answer in zip(circuits, answers, strict=True)
+        for convention in ("iec", "nema")
+        for sheet in answer["drawn"][convention]
+    ]
+
+
+def patterns() -> list[Circuit]:
+    """One circuit of each pattern by its usual choices, and one with everything."""
+    every = {"stations": 2, "emergency_stop": True, "phase_monitor": True, "control": "control transformer"}
+    return [
+        make("Pattern", Choices.model_validate({"pattern": pattern, **more}))
+        for pattern in get_args(Choices.model_fields["pattern"].annotation)
+        for more in ({}, every)
+    ]
+
+
+def test_no_words_on_a_sheet_cover_a_line_or_other_words(bridge: Path) -> None:
+    """Every circuit that ships as it ships and laid out anew, and every pattern, in both conventions."""
+    shipped = [library_circuit(name) for name in library_names()]
+    anew = [tidy(tidy(circuit, "iec"), "nema") for circuit in (*shipped, *patterns())]
+    for title, sheet in drawn(bridge, [*shipped, *anew]):
+        assert sheet["covered"] == [], f"{title}: {sheet['sheet']}"
+        # What a device does may give way where there is no room; hardly ever.
+        assert len(sheet["silent"]) <= 2, f"{title}: {sheet['silent']}"
+
+
+def test_sheets_that_ship_have_no_more_crossings_than_they_had(bridge: Path) -> None:
+    """No wire askew; and a control sheet that crosses itself hardly ever, a power sheet as often as poles need."""
+    for title, sheet in drawn(bridge, [library_circuit(name) for name in library_names()]):
+        assert sheet["askew"] == 0, title
+        most = 8 if sheet["sheet"].startswith("control") else 30
+        assert sheet["crossings"] <= most, f"{title}: {sheet['crossings']}"

@@ -42,6 +42,7 @@ OPERATIONS = [
     "POST /api/drawing/{name}",
     "GET /api/catalogue",
     "GET /api/library",
+    "GET /api/library/{name}",
 ]
 
 

@@ -10,10 +10,14 @@ import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter, Route, Routes } from "react-router";
+import { BrowserRouter, Route, Routes, useLocation } from "react-router";
 import { wouldLoseWork } from "./job/drafts";
 import { JobPage } from "./pages/job/JobPage";
 import { JobsPage } from "./pages/jobs/JobsPage";
+import { LibraryPage } from "./pages/library/LibraryPage";
+import { FirstMinute } from "./pages/look/FirstMinute";
+import { LookPage } from "./pages/look/LookPage";
+import { isDone } from "./pages/look/welcomed";
 import { firstMode, showMode } from "./theme/mode";
 import { system } from "./theme/system";
 
@@ -22,6 +26,11 @@ showMode(firstMode());
 window.addEventListener("beforeunload", (event) => {
   if (wouldLoseWork()) event.preventDefault();
 });
+/** Who comes for the first time meets a running circuit, later the jobs. */
+function Home() {
+  useLocation();
+  return isDone() ? <JobsPage /> : <FirstMinute />;
+}
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } },
 });
@@ -33,7 +42,10 @@ createRoot(root).render(
       <QueryClientProvider client={queries}>
         <BrowserRouter>
           <Routes>
-            <Route path="/" element={<JobsPage />} />
+            <Route path="/" element={<Home />} />
+            <Route path="/first" element={<FirstMinute />} />
+            <Route path="/library" element={<LibraryPage />} />
+            <Route path="/library/:name" element={<LookPage />} />
             <Route path="/jobs/:id/:stage?" element={<JobPage />} />
             <Route path="*" element={<JobsPage />} />
           </Routes>

@@ -109,6 +109,7 @@ export const api = {
   saveCircuit: (id: number, based_on: number, writer: string, circuit: Circuit) =>
     ask("put", "/api/jobs/{job_id}/circuit", { based_on, writer, circuit }, [id]),
   catalogue: () => ask("get", "/api/catalogue"),
+  libraryCircuit: (name: string) => ask("get", "/api/library/{name}", undefined, [name]),
   library: () => ask("get", "/api/library"),
   versions: (job: number) => ask("get", "/api/jobs/{job_id}/versions", undefined, [job]),
   version: (job: number, id: number) =>

@@ -573,6 +573,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One of the circuits that ship. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LibraryCircuit"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawing/{name}": {
         parameters: {
             query?: never;
@@ -1880,6 +1927,12 @@ export interface components {
             /** Families */
             families: components["schemas"]["LibraryFamily"][];
         };
+        /** LibraryCircuit */
+        LibraryCircuit: {
+            /** Name */
+            name: string;
+            circuit: components["schemas"]["Circuit-Output"];
+        };
         /** LibraryFamily */
         LibraryFamily: {
             /** Title */
@@ -1889,7 +1942,9 @@ export interface components {
         };
         /**
          * LibraryLine
-         * @description A circuit: what it shows, and what to try on it.
+         * @description A circuit: what it shows, and what to try on it; `kinds` are those of its devices.
+         *
+         *     `content` changes whenever the circuit does.
          */
         LibraryLine: {
             /** Name */
@@ -1900,6 +1955,15 @@ export interface components {
             shows: string;
             /** Tries */
             tries: string;
+            /**
+             * Supply
+             * @enum {string}
+             */
+            supply: "three-phase" | "single-phase" | "direct voltage";
+            /** Kinds */
+            kinds: string[];
+            /** Content */
+            content: string;
         };
         /** LoadData */
         LoadData: {

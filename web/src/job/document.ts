@@ -80,6 +80,23 @@ export function openJob(job: Job, catalogue: Catalogue, left?: Draft): void {
   if (draft && !stale) saveSoon();
 }
 
+/** Look at a circuit that is no job: nothing of it is saved. */
+export function lookAt(circuit: Circuit, catalogue: Catalogue): void {
+  clearTimeout(timer);
+  set({
+    job: null,
+    catalogue,
+    circuit,
+    basedOn: 0,
+    writer: "",
+    history: NO_HISTORY,
+    save: "saved",
+    saveProblem: null,
+    kept: true,
+    refusal: null,
+  });
+}
+
 /** Leave a job. What is not saved yet is saved, after what is on its way. */
 export function closeJob(): void {
   clearTimeout(timer);

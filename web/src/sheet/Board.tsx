@@ -1,9 +1,12 @@
-import { Button } from "@chakra-ui/react";
-import { STEP, useCursorKeys, usePointer } from "./boardHands";
-import { MARGIN, useBoardWindow } from "./boardWindow";
+import type { CSSProperties, ReactNode } from "react";
+import { LEGIBLE_PX } from "./arrange";
+import { useCursorKeys, usePointer } from "./boardHands";
+import { useBoardWindow } from "./boardWindow";
 import type { Hit, Layout } from "./layout";
+import { SheetBar } from "./SheetBar";
+import { SMALL } from "./type";
+import { useArranged } from "./useLayout";
 import { useView } from "./view";
-import type { Window } from "./window";
 
 export interface BoardProps {
   readonly layout: Layout;
@@ -11,7 +14,10 @@ export interface BoardProps {
   readonly placing: boolean;
   /** A mouse that is pulled over empty paper draws a box; a finger still moves the sheet. */
   readonly boxes?: boolean;
-  readonly children: React.ReactNode;
+  /** What lies on the board, for the sheets that are in view. */
+  readonly children: (shown: Layout) => ReactNode;
+  /** What is said below the sheets. */
+  readonly status?: ReactNode;
   /** A press begins on something, by pointer or by Enter or space at the cursor. */
   readonly onPress: (hit: Hit, how: { latch: boolean; byKey: boolean }) => void;
   /** The press ends, where it began or elsewhere. */
@@ -22,41 +28,50 @@ export interface BoardProps {
   readonly describe: (hit: Hit) => string;
 }
 
-/** The drawing board: all sheets, with zoom, pan, pointer and keyboard cursor. */
+/** How much of the words is drawn: what could not be read is left out, names last. */
+export function detailAt(scale: number): "all" | "numbers" | "names" | "none" {
+  if (scale * SMALL >= LEGIBLE_PX - 0.1) return "all";
+  if (scale >= 6) return "numbers";
+  return scale >= 3.5 ? "names" : "none";
+}
+
+/** The drawing board: the sheets in use, with zoom, pan, pointer and keyboard cursor. */
 export function Board(props: BoardProps) {
-  const { layout } = props;
-  const window = useBoardWindow(layout);
-  const pointer = usePointer(props, window);
-  const keys = useCursorKeys(props, window);
+  const shown = useArranged(props.layout);
+  const window = useBoardWindow(shown);
+  const pointer = usePointer(props, shown, window);
+  const keys = useCursorKeys(props, shown, window);
   const said = useView((view) => view.said);
   const { x, y, width, height } = window.shown;
   return (
-    <div className="board-window">
-      <svg
-        ref={window.svg}
-        className={props.placing ? "board placing" : "board"}
-        viewBox={`${x - width / 2} ${y - height / 2} ${width * 2} ${height * 2}`}
-        role="application"
-        aria-label={props.label}
-        aria-describedby="board-keys"
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: the board has a keyboard cursor
-        tabIndex={0}
-        {...keys}
-        {...pointer}
-      >
-        {props.children}
-        <Cursor layout={layout} />
-      </svg>
-      <FitButtons
-        layout={layout}
-        onFit={window.show}
-        onZoom={(factor) => window.zoom(window.middle(), factor)}
-      />
+    <div className="board-column">
+      <div className="board-window" ref={window.frame}>
+        <svg
+          ref={window.svg}
+          className={props.placing ? "board placing" : "board"}
+          viewBox={`${x - width / 2} ${y - height / 2} ${width * 2} ${height * 2}`}
+          data-detail={detailAt(window.scale)}
+          style={{ "--per-px": 1 / window.scale } as CSSProperties}
+          role="application"
+          aria-label={props.label}
+          aria-describedby="board-keys"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: the board has a keyboard cursor
+          tabIndex={0}
+          {...keys}
+          {...pointer}
+        >
+          {props.children(shown)}
+          <Cursor layout={shown} />
+        </svg>
+      </div>
+      <SheetBar layout={props.layout} shown={shown} window={window}>
+        {props.status}
+      </SheetBar>
       <p id="board-keys" className="unseen">
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
-        to the next sheet. Plus and minus come nearer and go farther, zero shows all. Enter or space acts at
-        the cursor. In a drawing M moves a part or pulls a wire, X selects one more, slash finds a device or
-        takes up a part.
+        to the next sheet. Plus and minus come nearer and go farther, F fits what is at the cursor, zero shows
+        the whole sheet. Enter or space acts at the cursor. In a drawing M moves a part or pulls a wire, X
+        selects one more, slash finds a device or takes up a part.
       </p>
       <p className="unseen" aria-live="polite">
         {said}
@@ -71,43 +86,4 @@ function Cursor({ layout }: { layout: Layout }) {
   if (!cursor || !page) return null;
   const [x, y] = [cursor.at.x + page.shift.x - 0.7, cursor.at.y + page.shift.y - 0.7];
   return <rect className="cursor" x={x} y={y} width={1.4} height={1.4} rx={0.2} />;
-}
-
-/** Fit all sheets or one of them into the view, and come nearer or go farther: a finger has no wheel. */
-function FitButtons(props: {
-  layout: Layout;
-  onFit: (window: Window | null) => void;
-  onZoom: (factor: number) => void;
-}) {
-  const { layout, onFit, onZoom } = props;
-  return (
-    <div className="fit-buttons" role="group" aria-label="Fit into view">
-      <Button size="xs" variant="ghost" aria-label="Nearer" onClick={() => onZoom(1 / STEP)}>
-        +
-      </Button>
-      <Button size="xs" variant="ghost" aria-label="Farther" onClick={() => onZoom(STEP)}>
-        −
-      </Button>
-      <Button size="xs" variant="ghost" onClick={() => onFit(null)}>
-        All
-      </Button>
-      {layout.pages.map(({ sheet, frame, shift }) => (
-        <Button
-          key={sheet.id}
-          size="xs"
-          variant="ghost"
-          onClick={() =>
-            onFit({
-              x: frame.left + shift.x - MARGIN,
-              y: -MARGIN,
-              width: frame.right - frame.left + 2 * MARGIN,
-              height: frame.bottom + shift.y + 2 * MARGIN,
-            })
-          }
-        >
-          {sheet.title}
-        </Button>
-      ))}
-    </div>
-  );
 }

@@ -2,12 +2,12 @@ import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Net } from "../circuit/nets";
 import { type End, endKey, type Frame, type Standing } from "../circuit/types";
-import { flagLine } from "./flags";
+import type { Caption } from "./captions";
+import { flagLine, pathOf } from "./flags";
 import type { Page } from "./layout";
 import { TITLE_HEIGHT } from "./layout";
 import { PartView } from "./PartView";
 import type { PlacedPart, PlacedTerminal } from "./placed";
-import { LINE } from "./references";
 import { type Flag, standsAlone } from "./wiring";
 
 interface Props {
@@ -23,7 +23,6 @@ interface Props {
   readonly pointedPart: string | undefined;
   readonly pointedTerminal: string | undefined;
   readonly workable: (part: PlacedPart) => boolean;
-  readonly coils: ReadonlyMap<string, string>;
   /** Devices to which the checks have something to say. */
   readonly marked?: ReadonlySet<string>;
 }
@@ -47,18 +46,17 @@ export const PageView = memo(function PageView(props: Props) {
           pointed={props.pointedPart === part.key}
           workable={props.workable(part)}
           marked={props.marked?.has(part.device.id) ?? false}
-          coilAt={props.coils.get(part.key)}
         />
       ))}
-      <WireNumbers page={page} />
-      {flagsByTerminal(page.wiring.flags).map((flags) => (
+      {page.wiring.flags.map((flag) => (
         <FlagView
-          key={flags[0]?.conductor.id}
-          flags={flags}
-          alone={flags.every((flag) => standsAlone(page.wiring, flag))}
+          key={flag.conductor.id}
+          flag={flag}
+          alone={standsAlone(page.wiring, flag)}
           standing={standing}
         />
       ))}
+      <Captions captions={page.captions} />
       {[...page.terminals.values()].map((terminal) => (
         <TerminalView
           key={endKey(terminal.end)}
@@ -114,50 +112,33 @@ const TerminalView = memo(function TerminalView(props: {
   );
 });
 
-function flagsByTerminal(flags: readonly Flag[]): Flag[][] {
-  const found = new Map<string, Flag[]>();
-  for (const flag of flags) {
-    const key = endKey(flag.at.end);
-    found.set(key, [...(found.get(key) ?? []), flag]);
-  }
-  return [...found.values()];
-}
-
-/** A short stub with a note of where the wire goes on. */
-function FlagView(props: {
-  flags: readonly Flag[];
-  alone: boolean;
-  standing: (end: End) => Standing | undefined;
-}) {
-  const [first] = props.flags;
-  if (!first) return null;
-  const { path, mark, dot, text } = flagLine(first, props.alone);
-  const kind = props.standing(first.at.end) ?? "";
+/** A short stub that says that the wire goes on elsewhere. */
+function FlagView(props: { flag: Flag; alone: boolean; standing: (end: End) => Standing | undefined }) {
+  const { stub, mark, dot } = flagLine(props.flag, props.alone);
+  const kind = props.standing(props.flag.at.end) ?? "";
   return (
     <g>
-      <path className={`wire ${kind}`} d={path} />
+      <path className={`wire ${kind}`} d={pathOf(stub)} />
       {dot && <circle className={`dot ${kind}`} cx={dot.x} cy={dot.y} r={0.3} />}
-      <path className="flag-mark" d={mark} />
-      {props.flags.map((flag, index) => (
-        <text
-          key={flag.conductor.id}
-          className="flag"
-          x={text.x}
-          y={text.y + index * text.step}
-          textAnchor={text.align}
-        >
-          <tspan fontStyle="italic" fontWeight="500">
-            {flag.net.number}
-          </tspan>
-          {` ${flag.note}`}
-          {flag.toSheet === undefined && ", on no sheet"}
-        </text>
-      ))}
+      <path className="flag-mark" d={pathOf(mark)} />
     </g>
   );
 }
 
-/** The paper: frame, grid, title, numbers along the edge, lists of contacts. */
+/** All words of a sheet. */
+const Captions = memo(function Captions({ captions }: { captions: readonly Caption[] }) {
+  return (
+    <>
+      {captions.map(({ kind, key, x, y, align, text }) => (
+        <text key={key} className={`caption ${kind}`} x={x} y={y} textAnchor={align} data-caption={key}>
+          {text}
+        </text>
+      ))}
+    </>
+  );
+});
+
+/** The paper: frame, grid, title. */
 function Paper({ page, grid }: { page: Page; grid: boolean }) {
   const { frame: box } = page;
   return (
@@ -165,38 +146,22 @@ function Paper({ page, grid }: { page: Page; grid: boolean }) {
       <rect
         className="page"
         x={box.left}
-        y={box.top - TITLE_HEIGHT}
+        y={box.top}
         width={box.right - box.left}
-        height={box.bottom - box.top + TITLE_HEIGHT}
+        height={box.bottom - box.top}
       />
       {grid && (
         <rect
           className="page-grid"
           x={box.left}
-          y={box.top}
+          y={box.top + TITLE_HEIGHT}
           width={box.right - box.left}
-          height={box.bottom - box.top}
+          height={box.bottom - box.top - TITLE_HEIGHT}
         />
       )}
-      <text className="page-title" x={box.left + 1.2} y={box.top - TITLE_HEIGHT + 2}>
+      <text className="page-title" x={box.left + 1.2} y={box.top + 2}>
         {page.sheet.title}
       </text>
-      <g aria-hidden>
-        {page.scale.map(({ number, x, y }) => (
-          <text key={number} className="column" x={x} y={y}>
-            {number}
-          </text>
-        ))}
-        {page.lists.map((list) => (
-          <text key={list.key} className="contacts" data-contacts={list.key}>
-            {list.lines.map((line, index) => (
-              <tspan key={line} x={list.x} y={list.y + index * LINE}>
-                {line}
-              </tspan>
-            ))}
-          </text>
-        ))}
-      </g>
     </>
   );
 }
@@ -230,27 +195,6 @@ function Wires({ page, standing, selected }: WiresProps) {
           ))}
         </g>
       ))}
-    </>
-  );
-}
-
-function WireNumbers({ page }: { page: Page }) {
-  return (
-    <>
-      {page.wiring.nets.map(
-        ({ net, number }) =>
-          number && (
-            <text
-              key={net.conductors[0]?.id}
-              className="wire-number"
-              x={number.upright ? number.x - 0.35 : number.x}
-              y={number.upright ? number.y + 0.3 : number.y - 0.35}
-              textAnchor={number.upright ? "end" : "middle"}
-            >
-              {net.number}
-            </text>
-          ),
-      )}
     </>
   );
 }

@@ -2,7 +2,6 @@ import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { PlacedPart } from "./placed";
 import { SymbolView } from "./SymbolView";
-import { noteOf } from "./symbols/shapes";
 
 export interface PartLook {
   readonly closed: readonly boolean[] | undefined;
@@ -20,11 +19,9 @@ interface Props {
   readonly pointed: boolean;
   readonly workable: boolean;
   readonly marked: boolean;
-  /** Where the coil is that moves this contact. */
-  readonly coilAt: string | undefined;
 }
 
-/** One part on a sheet: symbol, designation, function, terminal markings. */
+/** One part on a sheet: its symbol and how it stands. */
 export const PartView = memo(function PartView({
   part,
   catalogue,
@@ -33,18 +30,12 @@ export const PartView = memo(function PartView({
   pointed,
   workable,
   marked,
-  coilAt,
 }: Props) {
   const { drawing, device, placement } = part;
   const [left, top, right, bottom] = drawing.body;
   const colour = catalogue.params(device)["colour"];
   const lens = typeof colour === "string" && part.part.does === "shows" ? `var(--lens-${colour})` : undefined;
   const [lx, ly] = drawing.label.at;
-  const notes = coilAt
-    ? noteOf(drawing, coilAt)
-    : device.function && showsFunction(part)
-      ? noteOf(drawing, device.function)
-      : [];
   const classes = ["part"];
   if (look?.active) classes.push("active");
   if (look?.attention) classes.push("attention");
@@ -62,28 +53,9 @@ export const PartView = memo(function PartView({
     >
       <rect className="halo" x={left} y={top} width={right - left} height={bottom - top} rx={0.3} />
       <SymbolView drawing={drawing} closed={look?.closed} />
-      <text className="designation" x={lx} y={ly} textAnchor={drawing.label.align}>
-        {device.label}
-      </text>
-      {notes.map(({ at: [x, y], align, text }) => (
-        <text key={text} className={coilAt ? "marking" : "function"} x={x} y={y} textAnchor={align}>
-          {text}
-        </text>
-      ))}
       {marked && (
         <path className="found-mark" d={foundMark(lx, ly, drawing.label.align, device.label.length)} />
       )}
-      {drawing.anchors.map((anchor, index) => (
-        <text
-          key={part.part.terminals[index]}
-          className="marking"
-          x={anchor.marking[0]}
-          y={anchor.marking[1]}
-          textAnchor={anchor.align}
-        >
-          {part.markings[index]}
-        </text>
-      ))}
     </g>
   );
 });
@@ -93,6 +65,3 @@ function foundMark(x: number, y: number, align: "start" | "middle" | "end", lett
   if (align === "middle") return `M${x - 0.4 * letters - 1.1} ${y - 1}l0.65 1h-1.3z`;
   return `M${x + (align === "end" ? -1 : 1)} ${y - 2.2}l0.65 1h-1.3z`;
 }
-
-/** The function stands once, at the part that leads the device: a coil, a head, the heaters. */
-const showsFunction = (part: PlacedPart): boolean => part.part.leads;

@@ -1,4 +1,4 @@
-import type { KeyboardEvent, PointerEvent, WheelEvent } from "react";
+import type { KeyboardEvent, MouseEvent, PointerEvent, WheelEvent } from "react";
 import type { Point } from "../circuit/types";
 import type { BoardProps } from "./Board";
 import { awayFrom, type BoardWindow, usePan } from "./boardWindow";
@@ -18,8 +18,7 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
 };
 
 /** The pointer: it presses, hovers, pans, and its wheel zooms. */
-export function usePointer(props: BoardProps, window: BoardWindow) {
-  const { layout } = props;
+export function usePointer(props: BoardProps, layout: Layout, window: BoardWindow) {
   const pan = usePan(window);
   return {
     onPointerDown: (event: PointerEvent): void => {
@@ -49,13 +48,12 @@ export function usePointer(props: BoardProps, window: BoardWindow) {
     },
     onPointerLeave: (): void => props.onHover(undefined),
     onWheel: (event: WheelEvent): void => window.zoom(window.place(event), wheelFactor(event.deltaY)),
-    onDoubleClick: (): void => window.show(null),
+    onDoubleClick: (event: MouseEvent): void => window.fit(hitAt(layout, window.place(event))),
   };
 }
 
 /** The keyboard: a cursor that goes from place to place and acts there. */
-export function useCursorKeys(props: BoardProps, window: BoardWindow) {
-  const { layout } = props;
+export function useCursorKeys(props: BoardProps, layout: Layout, window: BoardWindow) {
   const cursor = useView((view) => view.cursor);
   const page = layout.pages.find(({ sheet }) => sheet.id === cursor?.sheet);
   const hitHere = (): Hit | undefined => (page && cursor ? hitOnPage(page, cursor.at) : undefined);
@@ -74,6 +72,14 @@ export function useCursorKeys(props: BoardProps, window: BoardWindow) {
     if (page && cursor) moveTo(page, { x: cursor.at.x + dx * far, y: cursor.at.y + dy * far });
     else moveTo(first, { x: 8, y: 8 });
   };
+  const nextSheet = (first: Page): void => {
+    const { pages } = props.layout;
+    const index = pages.findIndex(({ sheet }) => sheet.id === (page ?? first).sheet.id);
+    const next = pages[page ? (index + 1) % pages.length : index] ?? first;
+    if (!layout.pages.some(({ sheet }) => sheet.id === next.sheet.id))
+      setView({ sheet: next.sheet.id, near: null });
+    moveTo(next, { x: 8, y: 8 });
+  };
   const onKeyDown = (event: KeyboardEvent): void => {
     const [first] = layout.pages;
     const { key } = event;
@@ -84,11 +90,10 @@ export function useCursorKeys(props: BoardProps, window: BoardWindow) {
     else if ((key === "Enter" || key === " ") && hit)
       props.onPress(hit, { latch: event.shiftKey, byKey: true });
     else if ((key === "n" || key === "p") && first) jump(layout, cursor, key === "n" ? 1 : -1, moveTo);
-    else if (key === "s" && first) {
-      const index = page ? layout.pages.indexOf(page) : -1;
-      moveTo(layout.pages[(index + 1) % layout.pages.length] ?? first, { x: 8, y: 8 });
-    } else if (key === "+" || key === "-") window.zoom(window.middle(), key === "+" ? 1 / STEP : STEP);
+    else if (key === "s" && first) nextSheet(first);
+    else if (key === "+" || key === "-") window.zoom(window.middle(), key === "+" ? 1 / STEP : STEP);
     else if (key === "0") window.show(null);
+    else if (key === "f") window.fit(hit);
     else if (!props.onKey(key, hit)) return;
     event.preventDefault();
   };

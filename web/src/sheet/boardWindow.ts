@@ -1,15 +1,15 @@
-import { type RefObject, useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useLayoutEffect, useRef } from "react";
 import { flushSync } from "react-dom";
 import type { Point } from "../circuit/types";
-import type { Layout, Page } from "./layout";
-import { useView } from "./view";
+import { MARGIN } from "./arrange";
+import type { Hit, Layout, Page } from "./layout";
+import { setView, useView } from "./view";
 import { around, type BoardPoint, following, type ScreenPoint, type Window, zoomed } from "./window";
 
-export const MARGIN = 1.5;
 /** The drawing is twice as wide and high as what is seen of it, so that it can slide by a quarter of itself. */
 const SLACK = 0.22;
 /** Width of the view after going to a place, in modules. */
-const CLOSE_UP = 60;
+const CLOSE_UP = 44;
 
 interface OnScreen {
   readonly clientX: number;
@@ -27,21 +27,50 @@ export const awayFrom = (from: ScreenPoint, event: OnScreen): [number, number] =
 
 export interface BoardWindow {
   readonly svg: RefObject<SVGSVGElement | null>;
+  readonly frame: RefObject<HTMLDivElement | null>;
+  /** How large a module is, in pixels. */
+  readonly scale: number;
   /** What is seen of the board. */
   readonly shown: Window;
   readonly show: (window: Window | null) => void;
   /** Keep a place in sight, if not all is. */
   readonly follow: (page: Page, at: Point) => void;
   readonly zoom: (at: BoardPoint, factor: number) => void;
+  /** Come near to what was pointed at; the whole again when already near, or from beside the sheets. */
+  readonly fit: (hit: Hit | undefined) => void;
   readonly middle: () => BoardPoint;
   /** Where an event is on the board. */
   readonly place: (event: OnScreen) => BoardPoint;
 }
 
+const show = (near: Window | null): void => setView({ near });
+
+/** Keeps the view told of the room that there is for the sheets. */
+function useRoom(): RefObject<HTMLDivElement | null> {
+  const frame = useRef<HTMLDivElement>(null);
+  useLayoutEffect(() => {
+    const box = frame.current;
+    if (!box) return undefined;
+    const tell = (): void => {
+      const { clientWidth: width, clientHeight: height } = box;
+      const { room } = useView.getState();
+      if (width && height && (width !== room.width || height !== room.height))
+        setView({ room: { width, height } });
+    };
+    tell();
+    const observer = new ResizeObserver(tell);
+    observer.observe(box);
+    return () => observer.disconnect();
+  }, []);
+  return frame;
+}
+
 /** Which part of the board is seen: all of it, or what was zoomed to, or gone to. */
 export function useBoardWindow(layout: Layout): BoardWindow {
   const svg = useRef<SVGSVGElement>(null);
-  const [near, setNear] = useState<Window | null>(null);
+  const frame = useRoom();
+  const room = useView((view) => view.room);
+  const near = useView((view) => view.near);
   const whole = {
     x: -MARGIN,
     y: -MARGIN,
@@ -57,13 +86,13 @@ export function useBoardWindow(layout: Layout): BoardWindow {
     const page = pageOf(goTo?.sheet);
     if (!page || !goTo || goTo.count === gone.current) return;
     gone.current = goTo.count;
-    setNear(around(shown, onBoard(page, goTo.at), CLOSE_UP));
+    show(around(shown, onBoard(page, goTo.at), CLOSE_UP));
   });
   const sheets = layout.pages.map(({ sheet }) => sheet.id).join();
   const drawn = useRef(sheets);
   useEffect(() => {
     // A view of other sheets would show some place of these.
-    if (drawn.current !== sheets) setNear(null);
+    if (drawn.current !== sheets) show(null);
     drawn.current = sheets;
   }, [sheets]);
   const place = (event: OnScreen): BoardPoint => {
@@ -79,10 +108,14 @@ export function useBoardWindow(layout: Layout): BoardWindow {
   };
   return {
     svg,
+    frame,
+    scale: Math.min(room.width / shown.width, room.height / shown.height),
     shown,
-    show: setNear,
-    follow: (page, at) => near && setNear(following(near, onBoard(page, at))),
-    zoom: (at, factor) => setNear(zoomed(shown, at, factor, whole)),
+    show,
+    follow: (page, at) => near && show(following(near, onBoard(page, at))),
+    fit: (hit) =>
+      show(near || !hit || hit.kind === "paper" ? null : around(shown, onBoard(hit.page, hit.at), CLOSE_UP)),
+    zoom: (at, factor) => show(zoomed(shown, at, factor, whole)),
     middle,
     place,
   };

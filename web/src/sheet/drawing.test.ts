@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { catalogue, relay, row } from "../testing/circuits";
-import { arcPoints, drawnPages, polylines } from "./drawing";
+import { arcPoints } from "./arcs";
+import { drawnPages, polylines } from "./drawing";
 import { layOut } from "./layout";
 
 const drawn = (circuit: typeof row) => drawnPages(layOut(circuit, catalogue));

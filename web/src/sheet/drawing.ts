@@ -1,9 +1,10 @@
 import type { Schemas } from "../circuit/types";
+import { arcPoints } from "./arcs";
+import { sizeOf } from "./captions";
 import { flagLine } from "./flags";
 import type { Layout, Page } from "./layout";
 import type { PlacedPart } from "./placed";
-import { LINE } from "./references";
-import { noteOf, type Shape, type XY } from "./symbols/shapes";
+import type { Shape, XY } from "./symbols/shapes";
 import { standsAlone } from "./wiring";
 
 export type Stroke = Schemas["Stroke"];
@@ -16,11 +17,10 @@ export function drawnPages(layout: Layout): DrawnPage[] {
     const strokes = [
       ...wires(page),
       ...flags(page),
-      ...page.parts.flatMap((part) => partOf(part, layout)),
-      ...page.lists.flatMap((list) =>
-        list.lines.map((words, index) => text(list.x, list.y + index * LINE, words, 0.92, "start")),
+      ...page.parts.flatMap(partOf),
+      ...page.captions.map((caption) =>
+        text(caption.x, caption.y, caption.text, sizeOf(caption.kind), caption.align),
       ),
-      ...page.scale.map(({ number, x, y }) => text(x, y, String(number), 0.92, "middle")),
     ];
     return {
       title: page.sheet.title,
@@ -62,47 +62,27 @@ const moved = (stroke: Stroke, dx: number, dy: number): Stroke => ({
 });
 
 function wires({ wiring }: Page): Stroke[] {
-  return wiring.nets.flatMap(({ net, path, dots, number }) => [
+  return wiring.nets.flatMap(({ path, dots }) => [
     ...polylines(path).map((points) => line(points, "wires")),
     ...dots.map(({ x, y }) => circle(x, y, 0.3, "wires", "dot")),
-    ...(number
-      ? [
-          number.upright
-            ? text(number.x - 0.35, number.y + 0.3, net.number, 0.92, "end")
-            : text(number.x, number.y - 0.35, net.number, 0.92, "middle"),
-        ]
-      : []),
   ]);
 }
 
 function flags({ wiring }: Page): Stroke[] {
-  const stacked = new Map<string, number>();
   return wiring.flags.flatMap((flag) => {
-    const { path, mark, dot, text: note } = flagLine(flag, standsAlone(wiring, flag));
-    const at = `${note.x},${note.y}`;
-    const index = stacked.get(at) ?? 0;
-    stacked.set(at, index + 1);
-    const told = `${flag.net.number} ${flag.note}`;
+    const { stub, mark, dot } = flagLine(flag, standsAlone(wiring, flag));
     return [
-      ...[...polylines(path), ...polylines(mark)].map((points) => line(points, "wires")),
+      line(stub, "wires"),
+      line(mark, "wires"),
       ...(dot ? [circle(dot.x, dot.y, 0.3, "wires", "dot")] : []),
-      text(note.x, note.y + index * note.step, told, 0.92, note.align),
     ];
   });
 }
 
-function partOf(part: PlacedPart, layout: Layout): Stroke[] {
-  const { drawing, device, placement } = part;
-  const [lx, ly] = drawing.label.at;
-  const below = layout.coils.get(part.key) ?? device.function;
+function partOf({ drawing, placement }: PlacedPart): Stroke[] {
   const strokes = [
     ...drawing.shapes.flatMap(shapeOf),
     ...drawing.anchors.map(({ at }) => circle(at[0], at[1], 0.22, "symbols", "circle")),
-    text(lx, ly, device.label, 1.3, drawing.label.align),
-    ...(below ? noteOf(drawing, below).map((n) => text(n.at[0], n.at[1], n.text, 0.95, n.align)) : []),
-    ...drawing.anchors.map((anchor, index) =>
-      text(anchor.marking[0], anchor.marking[1], part.markings[index] ?? "", 0.92, anchor.align),
-    ),
   ];
   return strokes.map((stroke) => moved(stroke, placement.x, placement.y));
 }
@@ -140,39 +120,4 @@ export function polylines(path: string): XY[][] {
       }
       return points;
     });
-}
-
-const STEPS = 12;
-
-/** Points along arcs of a circle that are written as a path, "M x y A r r 0 large sweep x y ...". */
-export function arcPoints(d: string): XY[] {
-  const [start = "", ...arcs] = d.replace(/^M/, "").split("A");
-  const points: XY[] = [pair(start)];
-  for (const arc of arcs) {
-    const figures = arc.trim().split(/[ ,]+/).map(Number);
-    const [r = 0, , , large = 0, sweep = 0, x = 0, y = 0] = figures;
-    points.push(...alongArc(points.at(-1) ?? [0, 0], [x, y], r, large === sweep ? -1 : 1, sweep === 1));
-  }
-  return points;
-}
-
-const pair = (words: string): XY => {
-  const [x = 0, y = 0] = words.trim().split(/[ ,]+/).map(Number);
-  return [x, y];
-};
-
-/** From one point to another about the centre on the given side of the chord. */
-function alongArc([ax, ay]: XY, [bx, by]: XY, radius: number, side: number, clockwise: boolean): XY[] {
-  const [mx, my, chord] = [(ax + bx) / 2, (ay + by) / 2, Math.hypot(bx - ax, by - ay)];
-  const r = Math.max(radius, chord / 2);
-  const height = side * Math.sqrt(Math.max(0, r * r - (chord * chord) / 4));
-  const [cx, cy] = [mx - (height * (by - ay)) / chord, my + (height * (bx - ax)) / chord];
-  const from = Math.atan2(ay - cy, ax - cx);
-  let turn = Math.atan2(by - cy, bx - cx) - from;
-  if (clockwise && turn < 0) turn += 2 * Math.PI;
-  if (!clockwise && turn > 0) turn -= 2 * Math.PI;
-  return Array.from({ length: STEPS }, (_, step): XY => {
-    const angle = from + (turn * (step + 1)) / STEPS;
-    return [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
-  });
 }

@@ -1,10 +1,10 @@
-import type { Box } from "./placed";
-import { POLE } from "./symbols/shapes";
+import type { XY } from "./symbols/shapes";
 import type { Flag } from "./wiring";
 
 export interface FlagLine {
-  readonly path: string;
-  readonly mark: string;
+  /** Corner points of the stub, and of the mark at its end. */
+  readonly stub: readonly XY[];
+  readonly mark: readonly XY[];
   /** Where it branches off a wire that goes on, if it does. */
   readonly dot?: { readonly x: number; readonly y: number };
   readonly text: {
@@ -14,6 +14,8 @@ export interface FlagLine {
     readonly step: number;
   };
 }
+
+export const pathOf = (points: readonly XY[]): string => `M${points.map(([x, y]) => `${x} ${y}`).join("L")}`;
 
 /** Straight on where the terminal has no other wire; else to the side, out of that wire's way. */
 export function flagLine(flag: Flag, alone: boolean): FlagLine {
@@ -26,21 +28,27 @@ export function flagLine(flag: Flag, alone: boolean): FlagLine {
     const side = left ? -1 : 1;
     // To the right a flag goes past the other poles of its device.
     const past = left || vertical === 0 ? x : Math.max(x, at.owner.placement.x + at.owner.drawing.body[2]);
-    const [fy, fx] = [y + vertical, past + side * 1.8];
+    const [fy, fx] = [y + vertical, past + side * 0.9];
     return {
-      path: `M${x} ${y}V${fy}H${fx}`,
+      stub: [
+        [x, y],
+        [x, fy],
+        [fx, fy],
+      ],
       ...(alone ? {} : { dot: { x, y: fy } }),
-      mark: `M${fx} ${fy - 0.35}L${fx + side * 0.7} ${fy}L${fx} ${fy + 0.35}Z`,
-      text: { x: fx + side, y: fy + 0.32, align: left ? "end" : "start", step: 1.1 },
+      mark: triangle([fx, fy], [side, 0]),
+      text: { x: fx + side, y: fy + 0.45, align: left ? "end" : "start", step: 1.45 },
     };
   }
   const down = at.leaves === "down" ? 1 : -1;
-  // The notes of neighbouring poles stand one above the other.
-  const fy = y + down * (Math.round(at.anchor.at[0] / POLE) % 2 === 0 ? 1.5 : 2.9);
+  const fy = y + down * (flag.far ? 2.9 : 1.5);
   return {
-    path: `M${x} ${y}V${fy}`,
-    mark: `M${x - 0.35} ${fy}L${x} ${fy + down * 0.7}L${x + 0.35} ${fy}Z`,
-    text: { x, y: fy + (down > 0 ? 1.7 : -1), align: "middle", step: 1.1 * down },
+    stub: [
+      [x, y],
+      [x, fy],
+    ],
+    mark: triangle([x, fy], [0, down]),
+    text: { x, y: fy + (down > 0 ? 1.7 : -1), align: "middle", step: 1.45 * down },
   };
 }
 
@@ -49,25 +57,19 @@ function besideRung(x: number, y: number, leaves: "left" | "right"): FlagLine {
   const side = leaves === "left" ? -1 : 1;
   const [fx, fy] = [x + side, y - 1.8];
   return {
-    path: `M${x} ${y}H${fx}V${fy}`,
+    stub: [
+      [x, y],
+      [fx, y],
+      [fx, fy],
+    ],
     dot: { x: fx, y },
-    mark: `M${fx - 0.35} ${fy}L${fx} ${fy - 0.7}L${fx + 0.35} ${fy}Z`,
-    text: { x: fx + side * 0.7, y: fy + 0.1, align: side < 0 ? "end" : "start", step: -1.1 },
+    mark: triangle([fx, fy], [0, -1]),
+    text: { x: fx + side * 0.7, y: fy + 0.1, align: side < 0 ? "end" : "start", step: -1.45 },
   };
 }
 
-/** Width of a letter of a flag's note, on average, in modules. */
-const LETTER = 0.55;
-const LETTERS = 13;
-
-/** The frame with room for the notes of its flags. */
-export function withFlags(frame: Box, flags: readonly Flag[], alone: (flag: Flag) => boolean): Box {
-  let { left, right } = frame;
-  for (const flag of flags) {
-    const { x, align } = flagLine(flag, alone(flag)).text;
-    const width = LETTER * LETTERS;
-    if (align === "start") right = Math.max(right, Math.ceil(x + width));
-    if (align === "end") left = Math.min(left, Math.floor(x - width));
-  }
-  return { ...frame, left, right };
+/** A mark that points on, from the end of the stub. */
+function triangle([x, y]: XY, [dx, dy]: XY): XY[] {
+  const back = (side: number): XY => [x + side * dy * 0.35, y + side * dx * 0.35];
+  return [back(1), [x + dx * 0.7, y + dy * 0.7], back(-1), back(1)];
 }

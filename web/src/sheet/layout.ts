@@ -1,8 +1,8 @@
-import { useMemo, useRef } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import { findNets } from "../circuit/nets";
 import { type Circuit, type End, endKey, type Point, type Sheet, shownSheets } from "../circuit/types";
-import { withFlags } from "./flags";
+import { arranged } from "./arrange";
+import { type Caption, captionsOf, withCaptions } from "./captions";
 import {
   type Box,
   bodyOf,
@@ -12,9 +12,9 @@ import {
   placedParts,
   placedTerminals,
 } from "./placed";
-import { type ContactList, crossReferences, type Mark, scaleOf, withLists } from "./references";
+import { crossReferences, scaleCaptions, scaleOf } from "./references";
 import type { BoardPoint } from "./window";
-import { type Run, standsAlone, type Wiring, wireSheet } from "./wiring";
+import { type Run, type Wiring, wireSheet } from "./wiring";
 
 /** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
 export interface Page {
@@ -23,10 +23,7 @@ export interface Page {
   readonly terminals: ReadonlyMap<string, PlacedTerminal>;
   readonly wiring: Wiring;
   readonly frame: Box;
-  /** Contacts listed under their coils. */
-  readonly lists: readonly ContactList[];
-  /** The numbers of columns along the top, or of lines along the left edge of a ladder. */
-  readonly scale: readonly Mark[];
+  readonly captions: readonly Caption[];
   /** What to add to a place on the sheet to get its place on the board. */
   readonly shift: Point;
 }
@@ -40,7 +37,8 @@ export interface Layout {
 }
 
 export const TITLE_HEIGHT = 3;
-const GAP = 2;
+/** Where it is not known what room there is. */
+const BROAD = { width: 1000, height: 1 };
 
 /** All sheets of a circuit side by side; what did not change since `before` stays as it was. */
 export function layOut(circuit: Circuit, catalogue: Catalogue, before?: Layout): Layout {
@@ -64,21 +62,20 @@ export function layOut(circuit: Circuit, catalogue: Catalogue, before?: Layout):
       nets,
       page.old?.wiring,
     );
-    const inner = withRuns(frameOf(page.parts, page.sheet), wiring.runs);
-    const frame = withFlags(inner, wiring.flags, (flag) => standsAlone(wiring, flag));
-    return { ...page, wiring, frame };
+    return { ...page, wiring, frame: withRuns(frameOf(page.parts, page.sheet), wiring.runs) };
   });
   const references = crossReferences(wired);
-  let left = 0;
   const pages = wired.map(({ old: _, ...page }): Page => {
     const lists = references.lists.get(page.sheet.id) ?? [];
-    const frame = withLists(page.frame, lists);
-    const shift = { x: left - frame.left, y: TITLE_HEIGHT - frame.top };
-    left += frame.right - frame.left + GAP;
-    return { ...page, frame, shift, lists, scale: scaleOf(page.sheet, page.parts, frame) };
+    const scale = scaleOf(page.sheet, page.parts, page.frame);
+    const captions = captionsOf({ ...page, scale: scaleCaptions(scale), lists, coils: references.coils });
+    const frame = withCaptions(page.frame, captions);
+    // The title stands within the frame, above the drawing.
+    const titled = { ...frame, top: frame.top - TITLE_HEIGHT };
+    const shift = { x: -titled.left, y: -titled.top };
+    return { ...page, frame: titled, shift, captions };
   });
-  const height = Math.max(0, ...pages.map(({ frame }) => frame.bottom - frame.top)) + TITLE_HEIGHT;
-  return { pages, width: Math.max(left - GAP, 1), height, coils: references.coils };
+  return arranged({ pages, width: 1, height: 1, coils: references.coils }, "all", BROAD);
 }
 
 /** The frame with all wires well within it. */
@@ -91,19 +88,6 @@ function withRuns(frame: Box, runs: readonly Run[]): Box {
     right: Math.max(frame.right, ...xs.map((x) => x + 1)),
     bottom: Math.max(frame.bottom, ...ys.map((y) => y + 1)),
   };
-}
-
-const laidOut = new WeakMap<Circuit, Layout>();
-
-/** The layout of a circuit on the screen: after an edit what it left alone stays, taken back it is as it was. */
-export function useLayout(circuit: Circuit, catalogue: Catalogue): Layout {
-  const last = useRef<Layout>(undefined);
-  return useMemo(() => {
-    const layout = laidOut.get(circuit) ?? layOut(circuit, catalogue, last.current);
-    laidOut.set(circuit, layout);
-    last.current = layout;
-    return layout;
-  }, [circuit, catalogue]);
 }
 
 /** What lies under a place on a sheet. */

@@ -10,8 +10,10 @@ import {
   type Sheet,
   shownSheets,
 } from "../circuit/types";
+import { widthOf } from "./letters";
 import { hasRungs, symbolOn } from "./symbols";
-import { type Anchor, type Direction, LETTERS, type SymbolDrawing } from "./symbols/shapes";
+import { type Anchor, type Direction, LETTERS, type SymbolDrawing, wrapped } from "./symbols/shapes";
+import { DESIGNATION, SMALL } from "./type";
 
 /** A part on a sheet with everything that drawing it needs. */
 export interface PlacedPart {
@@ -104,14 +106,11 @@ export function whereIs(
   return undefined;
 }
 
-/** Width of a letter of the function text, on average, in modules. */
-const LETTER = 0.52;
-
-/** Where the text beside a part begins, by a cautious guess at its width. */
+/** Where the words beside a part begin, if they stand where its symbol has them. */
 function labelLeft({ drawing, device, placement }: PlacedPart): number {
   if (drawing.label.align !== "end") return placement.x + drawing.body[0];
-  const letters = Math.max(1.3 * device.label.length, Math.min(device.function.length, LETTERS.upright));
-  return placement.x + drawing.label.at[0] - LETTER * letters - 1;
+  const words = wrapped(device.function, LETTERS).map((line) => widthOf(line, SMALL));
+  return placement.x + drawing.label.at[0] - Math.max(widthOf(device.label, DESIGNATION), ...words) - 1;
 }
 
 const STEP = 2;

@@ -1,13 +1,13 @@
 import { isCoil } from "../circuit/purpose";
 import type { Sheet } from "../circuit/types";
+import type { Caption } from "./captions";
 import type { Page } from "./layout";
 import { type Box, bodyOf, type PlacedPart } from "./placed";
 import { hasRungs } from "./symbols";
+import { LINE } from "./type";
 
 /** Width of a column of the sheet, in modules; columns are numbered from the left edge. */
 export const COLUMN = 10;
-/** Height of a line of a list of contacts. */
-export const LINE = 1.15;
 
 /** The contacts of a coil, listed under it. */
 export interface ContactList {
@@ -75,7 +75,7 @@ export function crossReferences(pages: readonly Drawn[]): References {
 function under(page: Drawn, coil: PlacedPart, lines: readonly string[]): ContactList | undefined {
   if (lines.length === 0) return undefined;
   const { x, y } = coil.placement;
-  const list = { key: coil.key, x: x - 1.3, y: y + 7.2, lines };
+  const list = { key: coil.key, x: x - 1.3, y: y + 7.6, lines };
   const bottom = list.y + lines.length * LINE;
   const inTheWay = page.parts.some((other) => {
     const box = bodyOf(other);
@@ -97,16 +97,13 @@ function behind(page: Drawn, coil: PlacedPart, lines: readonly string[]): Contac
   return { key: coil.key, x: right + 4, y: coil.placement.y + 0.35 - LINE * ((lines.length - 1) / 2), lines };
 }
 
-/** Width of a letter of a list, on average, in modules. */
-const LETTER = 0.55;
-
-/** The frame with room for the lists at its foot or at its right edge. */
-export function withLists(frame: Box, lists: readonly ContactList[]): Box {
-  const feet = lists.map(({ y, lines }) => y + lines.length * LINE + 0.6);
-  const ends = lists.map(({ x, lines }) => x + LETTER * Math.max(...lines.map(({ length }) => length)) + 1);
-  return {
-    ...frame,
-    bottom: Math.max(frame.bottom, 2 * Math.ceil(Math.max(0, ...feet) / 2)),
-    right: Math.max(frame.right, Math.ceil(Math.max(0, ...ends))),
-  };
-}
+/** The numbers at the edge as captions that stand where they stand. */
+export const scaleCaptions = (scale: readonly Mark[]): Caption[] =>
+  scale.map(({ number, x, y }) => ({
+    kind: "column",
+    key: `column/${number}`,
+    x,
+    y,
+    text: String(number),
+    align: "middle",
+  }));

@@ -1,6 +1,8 @@
 import { create } from "zustand";
 import type { End, PartRef, Point } from "../circuit/types";
+import type { InUse, Room } from "./arrange";
 import type { Hit } from "./layout";
+import type { Window } from "./window";
 
 /** What is being placed: a new device by its first part, or a further part of one that exists. */
 export interface Tool {
@@ -36,6 +38,10 @@ interface ViewState {
   readonly cursor: { sheet: string; at: Point } | null;
   /** Where the board was asked to go, and how often anything was asked. */
   readonly goTo: { readonly sheet: string; readonly at: Point; readonly count: number } | null;
+  /** The sheets in use, the room for them, and what was come near to; null shows all of them. */
+  readonly sheet: InUse;
+  readonly room: Room;
+  readonly near: Window | null;
   /** Is the panel shown below the sheets? */
   readonly plan: boolean;
   /** What was last said to a screen reader. */
@@ -54,6 +60,9 @@ const AT_EASE: ViewState = {
   grip: null,
   cursor: null,
   goTo: null,
+  sheet: undefined,
+  room: { width: 800, height: 560 },
+  near: null,
   plan: false,
   said: "",
 };
@@ -80,7 +89,8 @@ export const selectedParts = (selection: Selection): readonly PartRef[] =>
 
 /** Move cursor and view to a place on a sheet. */
 export const goTo = (sheet: string, at: Point): void =>
-  useView.setState(({ goTo: before }) => ({
+  useView.setState(({ goTo: before, sheet: inUse }) => ({
+    ...(inUse === "all" ? {} : { sheet }),
     cursor: { sheet, at },
     goTo: { sheet, at, count: (before?.count ?? 0) + 1 },
   }));

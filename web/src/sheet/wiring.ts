@@ -10,6 +10,7 @@ import {
 } from "../circuit/types";
 import { type Box, bodyOf, frameOf, type PlacedPart, type PlacedTerminal } from "./placed";
 import { layWires, type Ways, type Wish } from "./router";
+import { POLE } from "./symbols/shapes";
 
 /** A conductor as it runs on a sheet. */
 export interface Run {
@@ -18,13 +19,12 @@ export interface Run {
   readonly points: readonly Point[];
 }
 
-/** A potential on a sheet: its lines with every stretch once, its dots, and where its number stands. */
+/** A potential on a sheet: its lines with every stretch once, and its dots. */
 export interface DrawnNet {
   readonly net: Net;
   readonly lines: readonly (readonly Point[])[];
   readonly path: string;
   readonly dots: readonly Point[];
-  readonly number: (Point & { readonly upright: boolean }) | undefined;
 }
 
 /** A conductor that goes on elsewhere: a short stub with a note where to. */
@@ -37,6 +37,8 @@ export interface Flag {
   readonly toSheet: string | undefined;
   /** Where it goes on, in words. */
   readonly note: string;
+  /** Does a pole beside it have a flag of its own, so that this one must reach past it? */
+  readonly far: boolean;
 }
 
 export interface Wiring {
@@ -85,6 +87,7 @@ export function wireSheet(
             to: other,
             toSheet: sheetOf.get(endKey(other)),
             note: `to ${designation(other)}`,
+            far: false,
           });
       }
     }
@@ -97,7 +100,25 @@ export function wireSheet(
     const points = sheet.routes[wish.id]?.map(([x, y]) => ({ x, y })) ?? ways.get(wish.id);
     return net && conductor && points ? [{ conductor, net, points }] : [];
   });
-  return { runs, flags, ways, nets: drawNets(runs, before) };
+  return {
+    runs,
+    flags: flags.map((flag) => ({ ...flag, far: isFar(flag, flags) })),
+    ways,
+    nets: drawNets(runs, before),
+  };
+}
+
+/** Of neighbouring poles with flags every other one reaches farther. */
+function isFar({ at }: Flag, flags: readonly Flag[]): boolean {
+  const place = at.anchor.at[0];
+  if (Math.round(place / POLE) % 2 === 0) return false;
+  return flags.some(
+    ({ at: other }) =>
+      other.owner === at.owner &&
+      other.leaves === at.leaves &&
+      other !== at &&
+      Math.abs(other.anchor.at[0] - place) <= POLE,
+  );
 }
 
 const grown = (box: Box): Box => ({
@@ -150,7 +171,7 @@ export function drawNet(lines: readonly (readonly Point[])[]): Omit<DrawnNet, "n
   const dots = all.filter(({ next }) => next.length >= 3).map(({ at }) => at);
   const chains = chainUp(all);
   const path = chains.map((chain) => `M${chain.map(({ x, y }) => `${x} ${y}`).join("L")}`).join("");
-  return { path, dots, number: numberSpot(chains) };
+  return { path, dots };
 }
 
 /** A place that wires pass, with those that they go on to. */
@@ -218,20 +239,4 @@ function simplified(points: readonly Point[]): Point[] {
     if (!before || !after) return true;
     return (after.x - point.x) * (point.y - before.y) !== (after.y - point.y) * (point.x - before.x);
   });
-}
-
-/** The number stands beside the longest straight stretch, an upright one by preference. */
-function numberSpot(chains: readonly Point[][]): DrawnNet["number"] {
-  let best: { a: Point; b: Point; worth: number } | undefined;
-  for (const chain of chains)
-    for (let at = 1; at < chain.length; at += 1) {
-      const [a, b] = [chain[at - 1], chain[at]];
-      if (!a || !b) continue;
-      const length = Math.abs(a.x - b.x) + Math.abs(a.y - b.y);
-      const worth = a.x === b.x ? length + 2 : length;
-      if (!best || worth > best.worth) best = { a, b, worth };
-    }
-  if (!best) return undefined;
-  const { a, b } = best;
-  return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, upright: a.x === b.x };
 }

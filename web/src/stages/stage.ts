@@ -15,12 +15,19 @@ type View = ComponentType<Views>;
 /** What a stage shows where, and what happens when it is entered and left. */
 export interface Stage {
   readonly left: View;
-  /** In the middle, on top of it in a corner, under it in one line, and below that. */
+  /** In the middle, above it when there is something to say, and below it. */
   readonly middle: View;
   readonly notice: View;
-  readonly line: View;
   readonly below: View;
   readonly right: View;
+  /** What the panes around the sheets are called; one without a name is not there. */
+  readonly titles: {
+    readonly left?: string;
+    readonly below?: string;
+    readonly right?: string;
+    /** Are potentials drawn, whose lines want an explanation? */
+    readonly legend?: boolean;
+  };
   /** Beside the title, while the stage is open. */
   readonly tools: ComponentType | null;
   /** Called with each circuit while the stage is open; what it returns is called before the next and on leaving. */

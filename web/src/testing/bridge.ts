@@ -2,7 +2,9 @@ import { Catalogue } from "../circuit/catalogue";
 import { findNets } from "../circuit/nets";
 import { type Circuit, endKey, type Kind } from "../circuit/types";
 import { applyEdit, EditRefused } from "../edits/edits";
+import { layOut } from "../sheet/layout";
 import { dice, someEdit } from "./edits";
+import { qualities } from "./quality";
 
 /** Lets the core's tests see what the browser makes of circuits: one line of JSON in, one out. */
 interface Asked {
@@ -10,6 +12,8 @@ interface Asked {
   readonly circuits: readonly Circuit[];
   /** Edits that are tried on each circuit, and the seed that they follow. */
   readonly edits: number;
+  /** Are their sheets to be looked at? */
+  readonly drawn: boolean;
   readonly seed: number;
 }
 
@@ -37,6 +41,12 @@ function seen(circuit: Circuit, catalogue: Catalogue) {
   };
 }
 
+/** What a person would find fault with on the sheets, in figures. */
+const drawn = (circuit: Circuit, catalogue: Catalogue) => ({
+  iec: qualities(layOut({ ...circuit, convention: "iec" }, catalogue)),
+  nema: qualities(layOut({ ...circuit, convention: "nema" }, catalogue)),
+});
+
 /** The circuit after each edit that could be made. */
 function worked(circuit: Circuit, catalogue: Catalogue, edits: number, seed: number): Circuit[] {
   const roll = dice(seed);
@@ -62,6 +72,7 @@ process.stdin.on("end", () => {
   const catalogue = new Catalogue(asked.kinds);
   const answer = asked.circuits.map((circuit, index) => ({
     ...seen(circuit, catalogue),
+    ...(asked.drawn ? { drawn: drawn(circuit, catalogue) } : {}),
     after: worked(circuit, catalogue, asked.edits, asked.seed + index),
   }));
   process.stdout.write(JSON.stringify(answer));

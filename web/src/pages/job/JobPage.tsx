@@ -13,6 +13,7 @@ import { settleWindow } from "../../job/windows";
 import { resetView } from "../../sheet/view";
 import { FIRST, STAGES } from "../../stages";
 import { JobBar } from "./JobBar";
+import { rememberStage } from "./lastStage";
 import { SaveNotice } from "./SaveNotice";
 import { useStage } from "./stage";
 import { Workbench } from "./Workbench";
@@ -48,6 +49,7 @@ export function JobPage() {
       closeJob();
     };
   }, [data]);
+  useEffect(() => rememberStage(id, path), [id, path]);
   const ready = useDocument((document) => document.job?.id === openId);
   if (loaded.error)
     return (

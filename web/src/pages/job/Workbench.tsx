@@ -1,45 +1,53 @@
-import { Box, Flex } from "@chakra-ui/react";
+import "./workbench.css";
 import { useEffect } from "react";
 import { useDocument } from "../../job/document";
-import { useLayout } from "../../sheet/layout";
+import { useLayout } from "../../sheet/useLayout";
 import type { Stage } from "../../stages/stage";
+import { PaneButtons } from "./PaneButtons";
+import { inSight, type Pane, usePanes } from "./panes";
+import { useRoom } from "./useRoom";
 
-/** The views of a stage around the sheets. */
+/** The views of a stage around the sheets: beside each other on a desk, one at a time where there is less room. */
 export function Workbench({ stage }: { stage: Stage }) {
   const circuit = useDocument((document) => document.circuit);
   const catalogue = useDocument((document) => document.catalogue);
   const views = { circuit, catalogue, layout: useLayout(circuit, catalogue) };
+  const panes = usePanes();
+  const room = useRoom();
   useEffect(() => stage.enter?.(circuit, catalogue), [stage, circuit, catalogue]);
+  const seen = (pane: Pane): boolean => stage.titles[pane] !== undefined && inSight(panes, pane, room);
+  const alone = room === "phone" && (["left", "right", "below"] as const).some(seen);
   return (
-    <Flex as="main" flex="1" minH="0">
-      <Box
-        w={{ base: "176px", xl: "208px" }}
-        flexShrink={0}
-        overflowY="auto"
-        borderRight="1px solid var(--rule)"
-        bg="var(--panel)"
-      >
-        <stage.left {...views} />
-      </Box>
-      <Flex flex="1" minW="0" direction="column">
-        <stage.notice {...views} />
-        <Box flex="1" minH="0" position="relative">
-          <stage.middle {...views} />
-        </Box>
-        <Flex px="3" py="1" minH="32px" align="center" borderTop="1px solid var(--rule)" bg="var(--panel)">
-          <stage.line {...views} />
-        </Flex>
-        <stage.below {...views} />
-      </Flex>
-      <Box
-        w={{ base: "216px", xl: "256px" }}
-        flexShrink={0}
-        overflowY="auto"
-        borderLeft="1px solid var(--rule)"
-        bg="var(--panel)"
-      >
-        <stage.right {...views} />
-      </Box>
-    </Flex>
+    <main className={`workbench ${room}`}>
+      <div className="workbench-row">
+        {seen("left") && (
+          <div className="pane left">
+            <stage.left {...views} />
+          </div>
+        )}
+        {!alone && (
+          <div className="workbench-middle">
+            <stage.notice {...views} />
+            <div className="workbench-sheets">
+              <stage.middle {...views} />
+            </div>
+            {(stage.titles.below === undefined || (seen("below") && room !== "phone")) && (
+              <stage.below {...views} />
+            )}
+          </div>
+        )}
+        {alone && seen("below") && (
+          <div className="pane below">
+            <stage.below {...views} />
+          </div>
+        )}
+        {seen("right") && (
+          <div className="pane right">
+            <stage.right {...views} />
+          </div>
+        )}
+      </div>
+      <PaneButtons titles={stage.titles} room={room} />
+    </main>
   );
 }

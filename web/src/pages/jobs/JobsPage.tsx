@@ -1,84 +1,89 @@
-import { Box, Button, Flex, Heading, HStack, Stack, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Trash2 } from "lucide-react";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, asProblem } from "../../api/client";
 import type { JobLine } from "../../circuit/types";
-import { Bar } from "../../common/Bar";
 import { ProblemNotice } from "../../common/Notice";
-import { ImportJob } from "./ImportJob";
+import { HomeShell } from "../home/HomeShell";
+import { JobCard } from "./JobCard";
 import { NewJob } from "./NewJob";
+
+const BY_WORDS = new Intl.Collator();
+const ORDERS = {
+  newest: ["Newest first", (a: JobLine, b: JobLine) => (a.updated_at < b.updated_at ? 1 : -1)],
+  title: ["By title", (a: JobLine, b: JobLine) => BY_WORDS.compare(a.title, b.title)],
+  place: [
+    "By place",
+    (a: JobLine, b: JobLine) => BY_WORDS.compare(a.place, b.place) || BY_WORDS.compare(a.title, b.title),
+  ],
+} as const;
+type Order = keyof typeof ORDERS;
+
+/** Jobs that are shown at once; more on demand. */
+const FIRST_FEW = 36;
 
 /** The list of jobs: one motor circuit each. */
 export function JobsPage() {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: api.jobs });
+  const [words, setWords] = useState("");
+  const [order, setOrder] = useState<Order>("newest");
+  const [all, setAll] = useState(false);
+  const found = useMemo(() => {
+    const asked = words.toLocaleLowerCase().split(/\s+/).filter(Boolean);
+    const fits = (job: JobLine): boolean => {
+      const text = `${job.title} ${job.place}`.toLocaleLowerCase();
+      return asked.every((word) => text.includes(word));
+    };
+    return (jobs.data?.jobs ?? []).filter(fits).sort(ORDERS[order][1]);
+  }, [jobs.data, words, order]);
+  const shown = all ? found : found.slice(0, FIRST_FEW);
   return (
-    <Box minH="100%">
-      <Bar />
-      <Box as="main" maxW="1040px" mx="auto" px="6" py="8">
-        <Heading as="h1" fontSize="large" fontWeight="600" mb="1">
-          Jobs
-        </Heading>
-        <Text color="var(--soft)" mb="6">
-          One motor circuit each. Open one to run it, measure it and change it.
-        </Text>
-        <NewJob />
-        <ImportJob />
-        {jobs.error && <ProblemNotice problem={asProblem(jobs.error)} onRetry={() => void jobs.refetch()} />}
-        {jobs.data?.jobs.length === 0 && <Text mb="4">No jobs yet. Begin one above.</Text>}
-        <Stack
-          as="ul"
-          listStyleType="none"
-          gap="0"
-          borderTop="1px solid var(--rule)"
-          mb="10"
-          aria-label="Jobs"
-        >
-          {jobs.data?.jobs.map((job) => (
-            <JobRow key={job.id} job={job} />
-          ))}
-        </Stack>
-      </Box>
-    </Box>
-  );
-}
-
-function JobRow({ job }: { job: JobLine }) {
-  const queries = useQueryClient();
-  const [sure, setSure] = useState(false);
-  const remove = useMutation({
-    mutationFn: () => api.deleteJob(job.id),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["jobs"] }),
-  });
-  return (
-    <Flex as="li" align="center" gap="4" py="3" borderBottom="1px solid var(--rule)">
-      <Box flex="1" minW="0">
-        <Link to={`/jobs/${job.id}/run`}>
-          <Text fontSize="title" fontWeight="600" color="var(--accent)">
-            {job.title}
-          </Text>
-        </Link>
-        <Text color="var(--soft)">{job.place || "No place given"}</Text>
-      </Box>
-      <Text color="var(--soft)" fontSize="line">
-        changed{" "}
-        {new Date(job.updated_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-      </Text>
-      {sure ? (
-        <HStack>
-          <Button size="sm" colorPalette="accent" onClick={() => remove.mutate()} loading={remove.isPending}>
-            Delete for good
-          </Button>
-          <Button size="sm" variant="ghost" onClick={() => setSure(false)}>
-            Keep
-          </Button>
-        </HStack>
-      ) : (
-        <Button size="sm" variant="ghost" aria-label={`Delete ${job.title}`} onClick={() => setSure(true)}>
-          <Trash2 size={16} />
-        </Button>
+    <HomeShell title="Jobs" lead="One motor circuit each. Open one to run it, measure it and change it.">
+      <NewJob />
+      {jobs.error && <ProblemNotice problem={asProblem(jobs.error)} onRetry={() => void jobs.refetch()} />}
+      {jobs.data?.jobs.length === 0 && (
+        <p className="home-none">No jobs yet. Begin one above, or look at a circuit of the library.</p>
       )}
-    </Flex>
+      {(jobs.data?.jobs.length ?? 0) > 0 && (
+        <div className="home-tools" role="search">
+          <input
+            type="search"
+            aria-label="Search jobs"
+            placeholder="Title or place"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+          <select
+            aria-label="Order"
+            value={order}
+            onChange={(event) => setOrder(event.target.value as Order)}
+          >
+            {Object.entries(ORDERS).map(([name, [title]]) => (
+              <option key={name} value={name}>
+                {title}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+      {words && found.length === 0 && (
+        <p className="home-none" role="status">
+          No job has “{words}” in its title or place. Fewer words, or a part of one, find more.
+        </p>
+      )}
+      <ul className="cards" aria-label="Jobs">
+        {shown.map((job) => (
+          <JobCard key={job.id} job={job} />
+        ))}
+      </ul>
+      {shown.length < found.length && (
+        <button type="button" className="more" onClick={() => setAll(true)}>
+          Show all {found.length}
+        </button>
+      )}
+      <p className="home-none">
+        <Link to="/first">The first minute again</Link>
+      </p>
+    </HomeShell>
   );
 }

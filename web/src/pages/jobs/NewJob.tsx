@@ -1,35 +1,64 @@
-import { Box, Button, Flex, Heading, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, asProblem } from "../../api/client";
 import { type Choices, PATTERNS, USUAL } from "../../circuit/patterns";
 import { ProblemNotice } from "../../common/Notice";
+import { ImportJob } from "./ImportJob";
 import { PatternChoices } from "./PatternChoices";
 
-/** A job from an empty sheet, a pattern with choices, or a circuit that ships. */
+const WAYS = [
+  ["pattern", "From a pattern"],
+  ["file", "From a file"],
+  ["empty", "An empty sheet"],
+] as const;
+type Way = (typeof WAYS)[number][0];
+
+/** The ways into a new job, in sight at once; each opens below when it is chosen. */
 export function NewJob() {
+  const [way, setWay] = useState<Way | null>(null);
+  return (
+    <section aria-label="New job">
+      <div className="begin">
+        <Text as="span" alignSelf="center" fontWeight="600" mr="2">
+          New job
+        </Text>
+        <Button asChild size="sm" colorPalette="accent">
+          <Link to="/library">From the library</Link>
+        </Button>
+        {WAYS.map(([name, title]) => (
+          <Button
+            key={name}
+            size="sm"
+            variant={way === name ? "subtle" : "outline"}
+            aria-expanded={way === name}
+            onClick={() => setWay(way === name ? null : name)}
+          >
+            {title}
+          </Button>
+        ))}
+      </div>
+      {way === "file" && <ImportJob />}
+      {(way === "pattern" || way === "empty") && <Begin key={way} withPattern={way === "pattern"} />}
+    </section>
+  );
+}
+
+/** What it is and where it stands; with a pattern also what it is made from. */
+function Begin({ withPattern }: { withPattern: boolean }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const library = useQuery({ queryKey: ["library"], queryFn: api.library });
   const [title, setTitle] = useState("");
   const [place, setPlace] = useState("");
-  const [begin, setBegin] = useState("");
+  const [pattern, setPattern] = useState(PATTERNS[0]?.[0] ?? "start-stop");
   const [choices, setChoices] = useState<Choices>(USUAL);
-  const pattern = PATTERNS.find(([name]) => `pattern ${name}` === begin)?.[0];
-  const shown = library.data?.families
-    .flatMap((family) => family.circuits)
-    .find((circuit) => circuit.name === begin);
   const create = useMutation({
     mutationFn: () =>
-      api.createJob({
-        title,
-        place,
-        ...(pattern ? { pattern: { ...choices, pattern } } : begin ? { template: begin } : {}),
-      }),
+      api.createJob({ title, place, ...(withPattern ? { pattern: { ...choices, pattern } } : {}) }),
     onSuccess: async (job) => {
       await queries.invalidateQueries({ queryKey: ["jobs"] });
-      await navigate(`/jobs/${job.id}/${begin && !pattern ? "run" : "draw"}`);
+      await navigate(`/jobs/${job.id}/draw`);
     },
   });
   const submit = (event: FormEvent): void => {
@@ -37,20 +66,11 @@ export function NewJob() {
     if (title.trim()) create.mutate();
   };
   return (
-    <Box
-      as="form"
-      onSubmit={submit}
-      bg="var(--paper)"
-      border="1px solid var(--rule)"
-      p="5"
-      borderRadius="4px"
-    >
-      <Heading as="h2" fontSize="title" mb="3">
-        New job
-      </Heading>
+    <form className="begin-form" onSubmit={submit}>
       <Flex gap="4" wrap="wrap" align="end">
         <Field label="What it is">
           <Input
+            autoFocus
             value={title}
             onChange={(event) => setTitle(event.target.value)}
             maxLength={200}
@@ -65,46 +85,30 @@ export function NewJob() {
             placeholder="Pump house"
           />
         </Field>
-        <Field label="Begin with">
-          <NativeSelect.Root>
-            <NativeSelect.Field value={begin} onChange={(event) => setBegin(event.target.value)}>
-              <option value="">An empty sheet</option>
-              <optgroup label="Made to your choices">
+        {withPattern && (
+          <Field label="Pattern">
+            <NativeSelect.Root>
+              <NativeSelect.Field
+                value={pattern}
+                onChange={(event) => setPattern(event.target.value as typeof pattern)}
+              >
                 {PATTERNS.map(([name, told]) => (
-                  <option key={name} value={`pattern ${name}`}>
+                  <option key={name} value={name}>
                     {told}
                   </option>
                 ))}
-              </optgroup>
-              {library.data?.families.map((family) => (
-                <optgroup key={family.title} label={family.title}>
-                  {family.circuits.map((circuit) => (
-                    <option key={circuit.name} value={circuit.name}>
-                      {circuit.title}
-                    </option>
-                  ))}
-                </optgroup>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
-        </Field>
+              </NativeSelect.Field>
+              <NativeSelect.Indicator />
+            </NativeSelect.Root>
+          </Field>
+        )}
         <Button type="submit" colorPalette="accent" disabled={!title.trim()} loading={create.isPending}>
           Make the job
         </Button>
       </Flex>
-      {shown && (
-        <Text mt="2" fontSize="line" color="var(--soft)">
-          {shown.shows} Try: {shown.tries}
-        </Text>
-      )}
-      {pattern && <PatternChoices pattern={pattern} choices={choices} onChange={setChoices} />}
-      {create.error && (
-        <Box mt="3">
-          <ProblemNotice problem={asProblem(create.error)} />
-        </Box>
-      )}
-    </Box>
+      {withPattern && <PatternChoices pattern={pattern} choices={choices} onChange={setChoices} />}
+      {create.error && <ProblemNotice problem={asProblem(create.error)} />}
+    </form>
   );
 }
 

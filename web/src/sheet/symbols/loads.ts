@@ -61,11 +61,11 @@ export const supply3: SymbolDrawing = {
   anchors: [0, 4, 8, 11, 14].map((x) => ({
     at: [x, 0] as const,
     leaves: "down" as const,
-    marking: [x, -0.8] as const,
+    marking: [x, -0.65] as const,
     align: "middle" as const,
   })),
-  body: [-1.2, -1.9, 15.2, -0.3],
-  shapes: [light([-1.2, -1.9], [15.2, -1.9], [15.2, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
+  body: [-1.2, -1.9, 15.8, -0.3],
+  shapes: [light([-1.2, -1.9], [15.8, -1.9], [15.8, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
   label: { at: [-1.6, -1.1], align: "end" },
 };
 
@@ -157,11 +157,11 @@ export const supply1: SymbolDrawing = {
   anchors: [0, 4, 7].map((x) => ({
     at: [x, 0] as const,
     leaves: "down" as const,
-    marking: [x, -0.8] as const,
+    marking: [x, -0.65] as const,
     align: "middle" as const,
   })),
-  body: [-1.2, -1.9, 8.2, -0.3],
-  shapes: [light([-1.2, -1.9], [8.2, -1.9], [8.2, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
+  body: [-1.2, -1.9, 8.8, -0.3],
+  shapes: [light([-1.2, -1.9], [8.8, -1.9], [8.8, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
   label: { at: [-1.6, -1.1], align: "end" },
 };
 

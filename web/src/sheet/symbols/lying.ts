@@ -18,7 +18,6 @@ export function lying(drawing: SymbolDrawing): SymbolDrawing {
     body: [top, left, bottom, right],
     shapes: drawing.shapes.map(lyingShape),
     label: { at: [middle, left - 0.45], align: "middle" },
-    note: { at: [middle, left - 1.75], align: "middle" },
   };
 }
 

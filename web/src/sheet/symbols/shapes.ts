@@ -47,8 +47,6 @@ export interface SymbolDrawing {
   readonly shapes: readonly Shape[];
   /** Where the designation ends (right-aligned), begins or has its middle. */
   readonly label: Place;
-  /** Where what it does stands; under the designation if nothing is said. */
-  readonly note?: Place;
 }
 
 /** A symbol in both conventions; where they do not differ it says so. */
@@ -102,27 +100,11 @@ export const ncBlade = (x: number, branch: number): Shape => ({
 export const leads = (x: number): Shape[] => [line([x, 0], [x, 1.2]), line([x, 2.8], [x, TALL])];
 export const ncTick = (x: number): Shape => line([x, 1.2], [x + 0.75, 1.2]);
 
-/** Letters in a line of a note: in a rung as many as stand between two branches, upright as between two paths. */
-export const LETTERS = { rung: 12, upright: 16 } as const;
-const LINE = 1.1;
+/** Letters in a line of what a device does. */
+export const LETTERS = 15;
 
-/** What a device does, in lines beside its symbol; above one that lies, upwards from the designation. */
-export function noteOf({ label, note }: SymbolDrawing, words: string): (Place & { text: string })[] {
-  const lines = wrapped(words, note ? LETTERS.rung : LETTERS.upright);
-  if (!note)
-    return lines.map((text, index) => ({
-      at: [label.at[0], label.at[1] + 1.25 + LINE * index],
-      align: label.align,
-      text,
-    }));
-  return lines.map((text, index) => ({
-    at: [note.at[0], note.at[1] - LINE * (lines.length - 1 - index)],
-    align: note.align,
-    text,
-  }));
-}
-
-function wrapped(words: string, letters: number): string[] {
+/** Words in lines of about so many letters. */
+export function wrapped(words: string, letters: number): string[] {
   const lines: string[] = [];
   // A figure stays with its unit.
   for (const word of words.replace(/(\d) (?=[A-Za-z]{1,3}\b)/g, "$1\u00a0").split(" ")) {

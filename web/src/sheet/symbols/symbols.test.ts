@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { hasRungs, SETS, symbolOn } from ".";
-import { noteOf, type Shape } from "./shapes";
+import { type Shape, wrapped } from "./shapes";
 
 const each = Object.entries(SETS).flatMap(([set, symbols]) =>
   Object.entries(symbols).map(([name, drawing]) => [`${set} ${name}`, drawing] as const),
@@ -92,19 +92,12 @@ describe("the symbols of a convention", () => {
     expect(arcs("emergency_nc")).toEqual(["M 1.1 -1.7 A 0.95 0.95 0 0 1 2.9 -1.7 Z"]);
   });
 
-  it("break long notes beside upright symbols too, and keep a figure with its unit", () => {
-    const motor = SETS.iec["motor_3"];
-    if (!motor) throw new Error("no motor");
-    expect(noteOf(motor, "Ridge vent 1.5 kW").map(({ text }) => text)).toEqual(["Ridge vent", "1.5\u00a0kW"]);
-    expect(noteOf(motor, "Sump pump").map(({ at }) => at)).toEqual([[0.4, 7.65]]);
-  });
-
-  it("break what a device does into short lines above a rung", () => {
-    const coil = symbolOn(rung, "coil");
-    if (!coil) throw new Error("no coil");
-    const lines = noteOf(coil, "Contactor on a sensor of its own");
-    expect(lines.map(({ text }) => text)).toEqual(["Contactor on", "a sensor of", "its own"]);
-    expect(lines.every(({ at }) => at[1] < coil.label.at[1])).toBe(true);
-    expect([...lines].sort((a, b) => a.at[1] - b.at[1])).toEqual(lines);
+  it("say what a device does in short lines, a figure with its unit", () => {
+    expect(wrapped("Ridge vent 1.5 kW", 15)).toEqual(["Ridge vent", "1.5\u00a0kW"]);
+    expect(wrapped("Contactor on a sensor of its own", 12)).toEqual([
+      "Contactor on",
+      "a sensor of",
+      "its own",
+    ]);
   });
 });

@@ -11,6 +11,7 @@ import { PageView } from "../../sheet/PageView";
 import { bodyOf, partKey } from "../../sheet/placed";
 import { selectedParts, setView, useView } from "../../sheet/view";
 import { COMMAND_LIST } from "./commands";
+import { DrawStatus } from "./DrawStatus";
 import { act, pruneSelection } from "./gestures";
 import { BoxGhost, DragGhost, Ghost, PullGhost, Rubber } from "./ghosts";
 import { pulled } from "./pull";
@@ -42,38 +43,49 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
 
   const hands = useDrawingHands(layout, selected);
   return (
-    <Board layout={layout} label="Drawing board" placing={tool !== null} boxes {...hands} describe={describe}>
-      <GridDots />
-      <g data-pages>
-        {layout.pages.map((page) => (
-          <PageView
-            key={page.sheet.id}
-            page={page}
-            catalogue={catalogue}
-            frame={undefined}
-            grid
-            chattering={NOTHING}
-            selectedParts={selected}
-            selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}
-            pointedPart={hover?.kind === "part" ? hover.part.key : undefined}
-            pointedTerminal={
-              wireFrom
-                ? endKey(wireFrom)
-                : hover?.kind === "terminal" && !tool
-                  ? endKey(hover.terminal.end)
-                  : undefined
-            }
-            workable={never}
-            coils={layout.coils}
-            marked={marked}
-          />
-        ))}
-      </g>
-      {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}
-      {wireFrom && hover && <Rubber layout={layout} from={wireFrom} hit={hover} />}
-      {drag && <DragGhost layout={layout} />}
-      {box && <BoxGhost layout={layout} />}
-      {pull && <PullGhost layout={layout} />}
+    <Board
+      layout={layout}
+      label="Drawing board"
+      placing={tool !== null}
+      boxes
+      {...hands}
+      describe={describe}
+      status={<DrawStatus circuit={circuit} />}
+    >
+      {(shown) => (
+        <>
+          <GridDots />
+          <g data-pages>
+            {shown.pages.map((page) => (
+              <PageView
+                key={page.sheet.id}
+                page={page}
+                catalogue={catalogue}
+                frame={undefined}
+                grid
+                chattering={NOTHING}
+                selectedParts={selected}
+                selectedWire={selection?.kind === "wire" ? selection.conductor : undefined}
+                pointedPart={hover?.kind === "part" ? hover.part.key : undefined}
+                pointedTerminal={
+                  wireFrom
+                    ? endKey(wireFrom)
+                    : hover?.kind === "terminal" && !tool
+                      ? endKey(hover.terminal.end)
+                      : undefined
+                }
+                workable={never}
+                marked={marked}
+              />
+            ))}
+          </g>
+          {tool && hover && <Ghost tool={tool} hit={hover} catalogue={catalogue} />}
+          {wireFrom && hover && <Rubber layout={shown} from={wireFrom} hit={hover} />}
+          {drag && <DragGhost layout={shown} />}
+          {box && <BoxGhost layout={shown} />}
+          {pull && <PullGhost layout={shown} />}
+        </>
+      )}
     </Board>
   );
 }

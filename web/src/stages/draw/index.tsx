@@ -1,6 +1,5 @@
 import "./draw.css";
 import { useEffect } from "react";
-import { CheckLine } from "../../checks/CheckLine";
 import { useChecks } from "../../checks/checks";
 import { Findings } from "../../checks/Findings";
 import { Notice } from "../../common/Notice";
@@ -13,18 +12,8 @@ import { Finder } from "./Finder";
 import { Inspector } from "./Inspector";
 import { Palette } from "./Palette";
 import { PanelPlan } from "./PanelPlan";
-import { StatusLine } from "./StatusLine";
 import { UndoRedo } from "./UndoRedo";
 import { Versions } from "./Versions";
-
-function Line({ circuit }: Views) {
-  return (
-    <>
-      <StatusLine />
-      <CheckLine circuit={circuit} />
-    </>
-  );
-}
 
 function Properties({ circuit, catalogue }: Views) {
   useChecks(circuit);
@@ -67,8 +56,8 @@ export const stage: Stage = {
   left: Palette,
   middle: DrawBoard,
   notice: Refusal,
-  line: Line,
   below: Below,
   right: Properties,
+  titles: { left: "Parts", right: "Properties" },
   tools: Tools,
 };

@@ -3,7 +3,7 @@ import { chatteringNow } from "../../bench/bench";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
 import { letGoOf, mainOperation, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
-import { type Device, endKey, type Frame, type Operation } from "../../circuit/types";
+import { type Device, type Explanation, endKey, type Frame, type Operation } from "../../circuit/types";
 import { describe } from "../../job/describe";
 import { Board } from "../../sheet/Board";
 import type { Hit, Layout } from "../../sheet/layout";
@@ -32,7 +32,6 @@ export function RunBoard({ layout, catalogue }: Props) {
     () => (chatters.length && frame ? chatteringNow(chatters, frame.time_us) : NOTHING),
     [chatters, frame],
   );
-  const traces = useMemo(() => explanation && traceLines(layout, explanation), [layout, explanation]);
   const workable = useMemo(
     () => (part: PlacedPart) => (catalogue.kind(part.device.kind)?.operations.length ?? 0) > 0,
     [catalogue],
@@ -49,31 +48,40 @@ export function RunBoard({ layout, catalogue }: Props) {
       onHover={(hit) => setView({ hover: hit ?? null })}
       describe={describe}
     >
-      {layout.pages.map((page) => (
-        <PageView
-          key={page.sheet.id}
-          page={page}
-          catalogue={catalogue}
-          frame={frame}
-          grid={false}
-          chattering={chattering}
-          selectedParts={NOTHING}
-          selectedWire={undefined}
-          pointedPart={pointed}
-          pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
-          workable={workable}
-          coils={layout.coils}
-        />
-      ))}
-      {traces && (
-        <g pointerEvents="none">
-          <path className="trace red" d={traces.red} />
-          <path className="trace black" d={traces.black} />
-        </g>
+      {(shown) => (
+        <>
+          {shown.pages.map((page) => (
+            <PageView
+              key={page.sheet.id}
+              page={page}
+              catalogue={catalogue}
+              frame={frame}
+              grid={false}
+              chattering={chattering}
+              selectedParts={NOTHING}
+              selectedWire={undefined}
+              pointedPart={pointed}
+              pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
+              workable={workable}
+            />
+          ))}
+          {explanation && <Traces layout={shown} explanation={explanation} />}
+          <ProbeTip layout={shown} end={red} hand="red" />
+          <ProbeTip layout={shown} end={black} hand="black" />
+        </>
       )}
-      <ProbeTip layout={layout} end={red} hand="red" />
-      <ProbeTip layout={layout} end={black} hand="black" />
     </Board>
+  );
+}
+
+/** The way of each probe, drawn on the sheets. */
+function Traces({ layout, explanation }: { layout: Layout; explanation: Explanation }) {
+  const traces = useMemo(() => traceLines(layout, explanation), [layout, explanation]);
+  return (
+    <g pointerEvents="none">
+      <path className="trace red" d={traces.red} />
+      <path className="trace black" d={traces.black} />
+    </g>
   );
 }
 

@@ -2,20 +2,16 @@ import "./run.css";
 import "./meters.css";
 import { Box } from "@chakra-ui/react";
 import { type ComponentType, useEffect, useRef, useState } from "react";
-import { Bench } from "../../bench/bench";
 import { BenchProvider, useBench, useTheBench } from "../../bench/context";
 import type { Catalogue } from "../../circuit/catalogue";
 import type { Circuit } from "../../circuit/types";
 import { Notice, ProblemNotice } from "../../common/Notice";
-import { Legend } from "../../sheet/Legend";
 import type { Stage, Views } from "../stage";
 import { Door } from "./Door";
 import { Meter } from "./Meter";
 import { RunBoard } from "./RunBoard";
 import { TimeChart } from "./TimeChart";
-
-/** The bench of the job; it runs on while another stage is looked at. */
-const bench = new Bench();
+import { bench } from "./theBench";
 
 /** Put the circuit under power, or go on with it, and let its clock run while the stage is open. */
 function enter(circuit: Circuit, catalogue: Catalogue): () => void {
@@ -62,7 +58,7 @@ function Chart({ circuit, catalogue }: Views) {
     return () => observer.disconnect();
   }, []);
   return (
-    <Box ref={box} h="164px" overflowY="auto" borderTop="1px solid var(--rule)" bg="var(--panel)">
+    <Box ref={box} h="140px" overflowY="auto" borderTop="1px solid var(--rule)" bg="var(--panel)">
       <TimeChart circuit={circuit} catalogue={catalogue} width={width} />
     </Box>
   );
@@ -83,9 +79,9 @@ export const stage: Stage = {
   left: on(Door),
   middle: on(RunBoard),
   notice: on(BenchNotice),
-  line: Legend,
   below: on(Chart),
   right: on(Meter),
+  titles: { left: "Door", below: "Time chart", right: "Meter", legend: true },
   tools: null,
   enter,
 };

@@ -1,0 +1,139 @@
+"""The front door: the first minute, the jobs, and the library."""
+
+import re
+
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.bench import call, reads, says
+from tests.browser.conftest import Server
+
+LEGIBLE_PX = 9.9
+
+
+def test_a_person_who_has_read_nothing_reads_a_voltage_and_its_reason_in_six_actions(
+    browser: Browser, site: Server
+) -> None:
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.goto(site.address)
+    guide = page.get_by_role("complementary", name="The first minute")
+    expect(guide).to_contain_text("Hold the green button")
+    actions = 0
+
+    def act(locator_name: str, *, terminal: bool = False, hold_ms: int = 0) -> None:
+        nonlocal actions
+        actions += 1
+        found = page.locator(f'[data-terminal="{locator_name}"]') if terminal else None
+        (found or page.get_by_role("button", name=locator_name)).click(delay=hold_ms)
+
+    act("S1 Start Press", hold_ms=200)
+    expect(guide.locator("li.done")).to_have_count(1)
+    act("K1:A1", terminal=True)
+    act("K1:A2", terminal=True)
+    reads(page, "230.7")
+    act("Why?")
+    expect(page.get_by_label("Voltmeter")).to_contain_text("Red, on K1:A1")
+    expect(guide).to_contain_text("That is all it takes")
+    assert actions <= 6
+    guide.get_by_role("button", name="To the jobs").click()
+    expect(page.get_by_role("heading", name="Jobs", level=1)).to_be_visible()
+    # It does not come again by itself, but when it is called.
+    page.goto(site.address)
+    expect(page.get_by_role("heading", name="Jobs", level=1)).to_be_visible()
+    page.get_by_role("link", name="The first minute again").click()
+    expect(guide).to_be_visible()
+    context.close()
+
+
+def test_the_library_is_searched_and_a_circuit_is_looked_at_without_making_a_job(page: Page, site: Server) -> None:
+    page.goto(f"{site.address}/library")
+    cards = page.get_by_role("listitem")
+    expect(page.get_by_role("region", name="Star-delta").get_by_role("listitem").first).to_be_visible()
+    page.get_by_label("Search the library").fill("reversing nothing-like-it")
+    expect(page.get_by_role("status")).to_contain_text("No circuit fits")
+    page.get_by_role("button", name="Show all").click()
+    page.get_by_label("Supply", exact=True).select_option("single-phase")
+    single = cards.count()
+    page.get_by_label("Supply", exact=True).select_option("")
+    assert 0 < single < cards.count()
+    page.get_by_label("Device", exact=True).select_option(label="Soft starter")
+    expect(cards).to_have_count(1)
+    expect(cards.locator("svg path")).to_have_attribute("d", re.compile("^M"))
+    iec = cards.locator("svg path").get_attribute("d")
+    page.get_by_label("Drawn as").select_option("nema")
+    expect(cards.locator("svg path")).not_to_have_attribute("d", iec or "")
+    page.get_by_role("link", name=re.compile("Look at .* running")).click()
+    says(page, "K1", "out")
+    assert call(site, "GET", "/jobs")["jobs"] == []
+    page.get_by_role("button", name=re.compile("Open .* as a job")).click()
+    expect(page).to_have_url(re.compile(r"/jobs/\d+/run$"))
+    assert len(call(site, "GET", "/jobs")["jobs"]) == 1
+
+
+def test_what_is_looked_at_can_be_redrawn_but_is_never_saved(page: Page, site: Server) -> None:
+    page.goto(f"{site.address}/library/two-wire-float")
+    says(page, "K1", "out")
+    page.get_by_role("button", name="NEMA").click()
+    expect(page.get_by_role("button", name="NEMA")).to_have_attribute("aria-pressed", "true")
+    assert call(site, "GET", "/jobs")["jobs"] == []
+    page.goto(f"{site.address}/library/two-wire-float")
+    expect(page.get_by_role("button", name="IEC")).to_have_attribute("aria-pressed", "true")
+
+
+def test_a_circuit_that_does_not_ship_is_told(page: Page, site: Server, quiet_console: list[str]) -> None:
+    page.goto(f"{site.address}/library/none-such")
+    expect(page.get_by_role("alert")).to_contain_text("No circuit ships under the name none-such.")
+    quiet_console.clear()
+
+
+def test_jobs_are_cards_with_a_drawing_newest_first_and_found_by_words(page: Page, site: Server) -> None:
+    for title, place in (("Ärmel pump", "Bay 2"), ("水泵 7", "Glasshouse 3"), ("x" * 200, "y" * 200)):
+        call(site, "POST", "/jobs", {"title": title, "place": place, "template": "two-wire-float"})
+    page.goto(site.address)
+    cards = page.get_by_role("list", name="Jobs").get_by_role("listitem")
+    expect(cards).to_have_count(3)
+    expect(cards.first).to_contain_text("x" * 200)
+    expect(cards.first.locator("svg path").first).to_have_attribute("d", re.compile("^M"))
+    page.get_by_label("Order").select_option("title")
+    expect(cards.first).to_contain_text("Ärmel pump")
+    page.get_by_label("Search jobs").fill("glass 水")
+    expect(cards).to_have_count(1)
+    page.get_by_label("Search jobs").fill("nowhere")
+    expect(page.get_by_role("status")).to_contain_text("No job has")
+    page.get_by_label("Search jobs").fill("ärmel")
+    cards.get_by_role("link").click()
+    page.get_by_role("button", name="Draw", exact=True).click()
+    expect(page).to_have_url(re.compile("/draw$"))
+    page.get_by_label("Wire Trace, all jobs").click()
+    # One comes back to where one left it.
+    expect(cards.filter(has_text="Ärmel")).to_contain_text("Draw,")
+    cards.filter(has_text="Ärmel").get_by_role("link").click()
+    expect(page).to_have_url(re.compile("/draw$"))
+
+
+def test_five_hundred_jobs_are_there_within_a_moment_of_the_answer(page: Page, site: Server) -> None:
+    for number in range(500):
+        call(site, "POST", "/jobs", {"title": f"Pump {number}", "place": "Bay"})
+    page.add_init_script(
+        """(() => {
+            const real = window.fetch;
+            window.fetch = async (...asked) => {
+                const answer = await real(...asked);
+                if (String(asked[0]).endsWith('/api/jobs')) window.answered = performance.now();
+                return answer;
+            };
+            new MutationObserver(() => {
+                if (!window.painted && document.querySelector('.card')) {
+                    window.painted = -1;
+                    requestAnimationFrame(() => setTimeout(() => { window.painted = performance.now(); }));
+                }
+            }).observe(document, { childList: true, subtree: true });
+        })()"""
+    )
+    page.goto(site.address)
+    expect(page.get_by_role("button", name="Show all 500")).to_be_visible()
+    page.wait_for_function("window.painted > 0")
+    took = page.evaluate("window.painted - window.answered")
+    assert took < 300, f"{took:.0f} ms"
+    page.get_by_role("button", name="Show all 500").click()
+    expect(page.get_by_role("list", name="Jobs").get_by_role("listitem")).to_have_count(500)

@@ -1,0 +1,253 @@
+import { type FlagLine, flagLine } from "./flags";
+import { Ground } from "./ground";
+import { CAPITAL, DESCENT, widthOf } from "./letters";
+import type { Box, PlacedPart, PlacedTerminal } from "./placed";
+import type { ContactList } from "./references";
+import {
+  type Align,
+  besideBelow,
+  designationSpots,
+  flagSpots,
+  markingSpots,
+  numberSpots,
+  type Spot,
+} from "./spots";
+import { strokesOf } from "./strokes";
+import { LETTERS, wrapped } from "./symbols/shapes";
+import { DESIGNATION, LINE, SMALL } from "./type";
+import { type Flag, standsAlone, type Wiring } from "./wiring";
+
+/** What a caption says: the order in which they give way, the last first, is the other way round. */
+export type CaptionKind =
+  | "designation"
+  | "number"
+  | "marking"
+  | "reference"
+  | "flag"
+  | "function"
+  | "contacts"
+  | "column";
+
+/** Words on a sheet, with the place where their line begins, ends or has its middle. */
+export interface Caption {
+  readonly kind: CaptionKind;
+  readonly key: string;
+  readonly x: number;
+  readonly y: number;
+  readonly align: Align;
+  readonly text: string;
+}
+
+export const sizeOf = (kind: CaptionKind): number => (kind === "designation" ? DESIGNATION : SMALL);
+
+const WORDS = 4;
+const STROKES = 1;
+
+/** The room that a caption takes. */
+export function boxOf({ kind, x, y, align, text }: Caption): Box {
+  const size = sizeOf(kind);
+  const width = widthOf(text, size) * (kind === "designation" ? 1.02 : 1);
+  const left = align === "start" ? x : align === "end" ? x - width : x - width / 2;
+  const below = /[gjpqy(),/;]/.test(text) ? DESCENT * size : 0.03;
+  return { left, right: left + width, top: y - CAPITAL * size, bottom: y + below };
+}
+
+export interface Sheetful {
+  readonly parts: readonly PlacedPart[];
+  readonly terminals: ReadonlyMap<string, PlacedTerminal>;
+  readonly wiring: Wiring;
+  readonly frame: Box;
+  /** The numbers at the edge. */
+  readonly scale: readonly Caption[];
+  /** The contacts of each coil. */
+  readonly lists: readonly ContactList[];
+  /** Where the coil of a contact stands, by the key of the part. */
+  readonly coils: ReadonlyMap<string, string>;
+}
+
+/** All words of a sheet, each where it covers no line and no other word, if there is such a place. */
+export function captionsOf(sheet: Sheetful): readonly Caption[] {
+  const table = new Table(sheet.frame);
+  const { parts, wiring } = sheet;
+  const flags = flagGroups(wiring.flags).map((group) => {
+    const [first] = group;
+    return {
+      group,
+      line:
+        first &&
+        flagLine(
+          first,
+          group.every((flag) => standsAlone(wiring, flag)),
+        ),
+    };
+  });
+  for (const part of parts) for (const line of strokesOf(part)) table.ground.takeLine(line, STROKES);
+  for (const { points } of wiring.runs)
+    table.ground.takeLine(
+      points.map(({ x, y }) => [x, y]),
+      STROKES,
+    );
+  for (const { line } of flags)
+    if (line) for (const way of [line.stub, line.mark]) table.ground.takeLine(way, STROKES);
+  for (const caption of sheet.scale) table.set(caption);
+  // The name of a terminal stands between the wires beside it: what is written at its ends gives way.
+  const [joints, others] = [parts.filter(isJoint), parts.filter((part) => !isJoint(part))];
+  for (const part of joints) setDesignation(table, part);
+  for (const part of parts) setMarkings(table, part);
+  for (const part of others) setDesignation(table, part);
+  for (const { group, line } of flags) if (line) setFlag(table, group, line);
+  for (const { net, lines } of wiring.nets) {
+    const ways = numberSpots(lines).map((spot) => [{ ...spot, text: net.number }]);
+    table.together("number", `number/${net.conductors[0]?.id}`, ways);
+  }
+  for (const list of sheet.lists) setList(table, list);
+  for (const part of parts) setReference(table, part, sheet.coils.get(part.key));
+  for (const part of parts) setFunction(table, part, sheet.coils.has(part.key));
+  return table.captions;
+}
+
+/** The captions of a sheet as they find their places, one after the other. */
+class Table {
+  readonly ground = new Ground();
+  readonly captions: Caption[] = [];
+  private readonly at = new Map<string, Caption>();
+
+  constructor(private readonly frame: Box) {}
+
+  set(caption: Caption): void {
+    this.captions.push(caption);
+    this.at.set(caption.key, caption);
+    this.ground.take(boxOf(caption), WORDS);
+  }
+
+  found(key: string): Caption | undefined {
+    return this.at.get(key);
+  }
+
+  cost(caption: Caption): number {
+    const box = boxOf(caption);
+    return this.ground.cost(box) + Math.max(0, this.frame.left + 0.2 - box.left) * WORDS;
+  }
+
+  /** At the first free spot, or at that where it covers least. */
+  best(kind: CaptionKind, key: string, text: string, spots: readonly Spot[]): void {
+    if (!text) return;
+    let least: { caption: Caption; cost: number } | undefined;
+    for (const spot of spots) {
+      const caption = { kind, key, text, ...spot };
+      const cost = this.cost(caption);
+      if (!least || cost < least.cost - 1e-9) least = { caption, cost };
+      if (cost === 0) break;
+    }
+    if (least) this.set(least.caption);
+  }
+
+  /** Some lines together where all of them are free; returns whether there was such a place. */
+  together(kind: CaptionKind, key: string, ways: Iterable<readonly (Spot & { text: string })[]>): boolean {
+    for (const lines of ways) {
+      const captions = lines.map((line, index) => ({ kind, key: `${key}/${index}`, ...line }));
+      if (captions.some((caption) => this.cost(caption) > 0)) continue;
+      for (const caption of captions) this.set(caption);
+      return true;
+    }
+    return false;
+  }
+}
+
+const isJoint = ({ part }: PlacedPart): boolean => part.does === "joins";
+
+function setMarkings(table: Table, part: PlacedPart): void {
+  part.drawing.anchors.forEach((anchor, index) => {
+    const key = `marking/${part.key}/${part.part.terminals[index]}`;
+    table.best("marking", key, part.markings[index] ?? "", markingSpots(anchor, part.placement));
+  });
+}
+
+function setDesignation(table: Table, part: PlacedPart): void {
+  table.best("designation", `designation/${part.key}`, part.device.label, designationSpots(part));
+}
+
+function setReference(table: Table, part: PlacedPart, coilAt: string | undefined): void {
+  const name = table.found(`designation/${part.key}`);
+  if (!coilAt || !name) return;
+  const ways = besideBelow(part, name, 1).map((spots) => spots.map((spot) => ({ ...spot, text: coilAt })));
+  table.together("reference", `reference/${part.key}`, ways);
+}
+
+/** How far a list of contacts is moved down, at most, in modules. */
+const FARTHEST = 16;
+
+function setList(table: Table, list: ContactList): void {
+  const ways = Array.from({ length: 2 * FARTHEST }, (_, step) =>
+    list.lines.map((text, index) => ({
+      x: list.x,
+      y: list.y + step / 2 + index * LINE,
+      align: "start" as const,
+      text,
+    })),
+  );
+  table.together("contacts", `contacts/${list.key}`, ways);
+}
+
+/** What a device does stands once, at the part that leads it: a coil, a head, the heaters. It gives way. */
+function setFunction(table: Table, part: PlacedPart, isContact: boolean): void {
+  const name = table.found(`designation/${part.key}`);
+  if (isContact || !part.device.function || !part.part.leads || !name) return;
+  const key = `function/${part.key}`;
+  table.together("function", key, functionWays(part, name));
+}
+
+/** Letters in a line of what a device does, in the order in which they are tried. */
+const WRAPS = [LETTERS, 11, 24, 8] as const;
+
+function* functionWays(part: PlacedPart, name: Caption): Iterable<(Spot & { text: string })[]> {
+  for (const letters of WRAPS) {
+    const lines = wrapped(part.device.function, letters);
+    for (const spots of besideBelow(part, name, lines.length))
+      yield lines.flatMap((text, index) => {
+        const spot = spots[index];
+        return spot ? [{ ...spot, text }] : [];
+      });
+  }
+}
+
+function flagGroups(flags: readonly Flag[]): Flag[][] {
+  const found = new Map<PlacedTerminal, Flag[]>();
+  for (const flag of flags) found.set(flag.at, [...(found.get(flag.at) ?? []), flag]);
+  return [...found.values()];
+}
+
+const flagWords = (flag: Flag): string =>
+  `${flag.net.number} ${flag.note}${flag.toSheet === undefined ? ", on no sheet" : ""}`;
+
+/** Where the wires of a terminal go on: in a line each, or in more where that is too wide. */
+function setFlag(table: Table, group: readonly Flag[], line: FlagLine): void {
+  const [first] = group;
+  if (!first) return;
+  const key = `flag/${first.conductor.id}/${first.at.end.device}`;
+  const whole = group.map(flagWords);
+  const broken = group.flatMap((flag) => [`${flag.net.number} to`, flagWords(flag).replace(/^.* to /, "")]);
+  const apart = group.flatMap((flag) => flagWords(flag).split(" "));
+  const ways = [whole, broken, apart].flatMap((lines) =>
+    flagSpots(line, lines.length).map((spots) =>
+      spots.map((spot, index) => ({ ...spot, text: lines[index] ?? "" })),
+    ),
+  );
+  if (table.together("flag", key, ways)) return;
+  whole.forEach((text, index) => {
+    const spots = flagSpots(line, whole.length).flatMap((block) => block[index] ?? []);
+    table.best("flag", `${key}/${index}`, text, spots);
+  });
+}
+
+/** The frame with all captions well within it; to the left it stays. */
+export function withCaptions(frame: Box, captions: readonly Caption[]): Box {
+  let { top, right, bottom } = frame;
+  for (const caption of captions) {
+    const box = boxOf(caption);
+    top = Math.min(top, Math.floor(box.top - 0.4));
+    right = Math.max(right, Math.ceil(box.right + 0.6));
+    bottom = Math.max(bottom, Math.ceil(box.bottom + 0.4));
+  }
+  return { ...frame, top, right, bottom };
+}
