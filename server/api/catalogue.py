@@ -1,13 +1,15 @@
 """/api/catalogue: what devices exist; /api/library: what circuits ship."""
 
 import hashlib
-from collections.abc import Mapping
 from functools import cache
-from typing import Final, Literal
+from typing import Literal
 
 from apiflask import APIBlueprint
 
 from server.store.errors import NotFound
+from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit, Frozen
 from wiretrace.formats.catalogue_data import CatalogueData, catalogue_data
 from wiretrace.library import library_circuit
@@ -16,11 +18,6 @@ from wiretrace.library.families import FAMILIES, Family, Shown
 blueprint = APIBlueprint("catalogue", __name__, url_prefix="/api")
 
 Supply = Literal["three-phase", "single-phase", "direct voltage"]
-SUPPLIES: Final[Mapping[str, Supply]] = {
-    "supply_three_phase": "three-phase",
-    "supply_single_phase": "single-phase",
-    "supply_dc": "direct voltage",
-}
 
 
 class LibraryLine(Frozen):
@@ -93,7 +90,15 @@ def _line(shown: Shown) -> LibraryLine:
         title=circuit.title,
         shows=shown.shows,
         tries=shown.tries,
-        supply=next(SUPPLIES[kind] for kind in kinds if kind in SUPPLIES),
+        supply=next(_supply(KINDS[kind]) for kind in kinds if any(p.does is Does.FEEDS for p in KINDS[kind].parts)),
         kinds=tuple(kinds),
         content=hashlib.sha256(circuit.model_dump_json().encode()).hexdigest()[:16],
     )
+
+
+def _supply(kind: Kind) -> Supply:
+    """What a supply gives: of a direct one its rating tells, of the others how many live poles they have."""
+    if kind.ratings(kind.defaults()).feeds_direct:
+        return "direct voltage"
+    live = [what for what, _ in kind.poles.values() if what == "live"]
+    return "three-phase" if len(live) == 3 else "single-phase"

@@ -6,6 +6,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.bench import call, reads, says
 from tests.browser.conftest import Server
+from wiretrace.library import library_names
 
 LEGIBLE_PX = 9.9
 
@@ -62,10 +63,10 @@ def test_the_library_is_searched_and_a_circuit_is_looked_at_without_making_a_job
     iec = cards.locator("svg path").get_attribute("d")
     page.get_by_label("Drawn as").select_option("nema")
     expect(cards.locator("svg path")).not_to_have_attribute("d", iec or "")
-    page.get_by_role("link", name=re.compile("Look at .* running")).click()
+    page.get_by_role("link", name=re.compile("^Look at it running")).click()
     says(page, "K1", "out")
     assert call(site, "GET", "/jobs")["jobs"] == []
-    page.get_by_role("button", name=re.compile("Open .* as a job")).click()
+    page.get_by_role("button", name=re.compile("^Open as a job")).click()
     expect(page).to_have_url(re.compile(r"/jobs/\d+/run$"))
     assert len(call(site, "GET", "/jobs")["jobs"]) == 1
 
@@ -137,3 +138,28 @@ def test_five_hundred_jobs_are_there_within_a_moment_of_the_answer(page: Page, s
     assert took < 300, f"{took:.0f} ms"
     page.get_by_role("button", name="Show all 500").click()
     expect(page.get_by_role("list", name="Jobs").get_by_role("listitem")).to_have_count(500)
+
+
+CONVENTIONS = ("IEC", "NEMA")
+
+
+def test_nothing_on_the_first_view_of_a_library_circuit_is_too_small_to_read(page: Page, site: Server) -> None:
+    """No text under ten pixels at 1280 x 800, in either convention, on the bench; names are always there."""
+    for name in library_names():
+        page.goto(f"{site.address}/library/{name}")
+        for convention in CONVENTIONS:
+            page.get_by_role("button", name=convention, exact=True).click()
+            expect(page.get_by_role("button", name=convention, exact=True)).to_have_attribute("aria-pressed", "true")
+            expect(page.locator(".caption.designation").first).to_be_visible()
+            small: list[list[object]] = page.evaluate(
+                """least => [...document.querySelectorAll('.board .caption')]
+                    .filter((one) => getComputedStyle(one).display !== 'none')
+                    .map((one) => [one.textContent, parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a])
+                    .filter(([, size]) => size < least)""",
+                LEGIBLE_PX,
+            )
+            assert small == [], f"{name}, {convention}: {small[:5]}"
+            shown = page.locator(".caption:not(.designation)").evaluate_all(
+                "all => all.filter((one) => getComputedStyle(one).display !== 'none').length"
+            )
+            assert shown > 0, f"{name}, {convention}: only names"

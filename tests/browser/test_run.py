@@ -13,7 +13,7 @@ def test_from_the_list_to_a_running_probed_circuit(page: Page, site: Server) -> 
     expect(page.get_by_text("No jobs yet")).to_be_visible()
     page.get_by_role("link", name="From the library").click()
     page.get_by_label("Search the library").fill("sump before buttons")
-    page.get_by_role("button", name="Open Condensate sump pump").click()
+    page.get_by_role("button", name="Open as a job: Condensate sump pump").click()
     says(page, "M1", "still")
     show_sheets(page)
     hold(page, "S1 Start Press")

@@ -13,6 +13,8 @@ from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import Circuit, Device
 from wiretrace.faults.possible import possible_faults
+from wiretrace.formats.sequence import take_steps
+from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
 
@@ -133,3 +135,26 @@ def test_no_one_compares_symbols() -> None:
         r"\.symbol\s*(===|!==|==|in\b|\.(endsWith|startsWith|match))|(\.test|\.has)\(\w*\.?\w*\.symbol\)"
     )
     assert [path.name for path in (*PYTHON, *TYPESCRIPT) if compared.search(path.read_text("utf-8"))] == []
+
+
+@each_kind
+def test_troubles_are_told_in_a_sentence_with_the_way_back(kind: Kind) -> None:
+    for word, sentence in kind.troubles.items():
+        assert word == word.lower()
+        assert sentence.endswith(".")
+        assert 30 < len(sentence) < 140
+
+
+def test_what_calls_for_attention_in_the_library_is_told_about() -> None:
+    """Every sequence that ships: a device that calls for attention and trips, welds, burns, blows or hums says why."""
+    grave = ("tripped", "welded", "burnt", "blown", "hums", "secondary open", "too hot")
+    told = 0
+    for name in library_names():
+        for step in take_steps(library_circuit(name), library_sequence(name)):
+            for item in step.frames[-1].state.devices:
+                view = step.frames[-1].views[item]
+                kind = KINDS[library_circuit(name).device(item).kind]
+                if view.attention and any(word in view.says for word in grave):
+                    assert any(word in view.says for word in kind.troubles), f"{name}: {item} {view.says}"
+                    told += 1
+    assert told > 5

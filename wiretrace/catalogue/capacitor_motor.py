@@ -18,6 +18,9 @@ class CapacitorMotor(Kind):
     locked motor.
     """
 
+    troubles = {
+        "hums": "It is fed and does not turn. Look at the capacitor and at both windings.",
+    }
     name = "motor_capacitor"
     title = "Single-phase motor, capacitor"
     rank = 35

@@ -55,6 +55,10 @@ class Contactor(Electromagnet):
     contact closes (mirror contact, IEC 60947-4-1 annex F).
     """
 
+    troubles = {
+        **Electromagnet.troubles,
+        "welded": "Its poles met a current that they could not part from. Find out which, then renew the poles.",
+    }
     name = "contactor"
     title = "Contactor"
     rank = 10

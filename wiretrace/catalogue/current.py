@@ -30,6 +30,10 @@ class CurrentTransformer(Kind):
     voltage is held to `saturation_v` RMS, with peaks many times as high. That is dangerous.
     """
 
+    troubles = {
+        "secondary open": "Danger: an open secondary stands at a high voltage. Take the load off, then short it.",
+        "saturated": "Its secondary has more to drive than its rating. Shorten the leads, or take a larger rating.",
+    }
     name = "current_transformer"
     title = "Current transformer"
     rank = 10

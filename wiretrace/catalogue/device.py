@@ -79,6 +79,8 @@ class Kind(ABC):
     """The leads of a motor of three phases."""
     momentary: ClassVar[frozenset[str]] = frozenset()
     """Continuous quantities of its state that follow at once or note what was: none of them takes time to grow."""
+    troubles: ClassVar[Mapping[str, str]] = {}
+    """What it may say that calls for attention: why it came to that, and the way back, in a sentence or two."""
     limits_current: ClassVar[bool] = False
     """Is a source whose own limit protects what hangs on it?"""
 

@@ -57,7 +57,7 @@ class DirectSupply(Kind):
         Param("negative_earthed", "Negative pole earthed", True),
     )
     terminals = (Terminal("L+", "+"), Terminal("L-", "-"), Terminal("PE", "GND", frame=True))
-    parts = (Part("supply", "Supply", "supply_1", Does.FEEDS, ("L+", "L-", "PE")),)
+    parts = (Part("supply", "Supply", "supply_direct", Does.FEEDS, ("L+", "L-", "PE")),)
     internal_nodes = ("zero", "earth")
     branches = (
         Branch("L+", "zero", "L+", Role.SOURCE),
@@ -101,6 +101,9 @@ class PowerSupply(Kind):
     switches its output off and tries again a second later.
     """
 
+    troubles = {
+        "overloaded": "More is drawn than it gives. Take loads off, or look for a short circuit at its output.",
+    }
     name = "power_supply_dc"
     title = "DC power supply"
     rank = 40

@@ -44,6 +44,9 @@ class Electromagnet(Kind):
     takes up in heat burns it in the end: held open by force, on too high a voltage, on direct current.
     """
 
+    troubles = {
+        "coil burnt": "A wrong voltage, or an armature that stuck. Measure at A1 and A2, then replace the coil.",
+    }
     operations: ClassVar[tuple[Operation, ...]] = (
         Operation("push", "Push the armature in", "momentary", "By hand only when dead and locked off."),
         Operation("replace", "Replace the burnt coil", "pulse", "First find out why it burnt.", repairs=True),

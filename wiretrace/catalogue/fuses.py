@@ -134,6 +134,9 @@ class Fuses(Kind):
     while it carries less than melts it. So a surge and a small overload after it add up.
     """
 
+    troubles = {
+        "blown": "More flowed than the link carries. Find out where to, then replace the blown links.",
+    }
     name = "fuses"
     title = "Fuses"
     rank = 30

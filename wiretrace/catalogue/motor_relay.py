@@ -38,6 +38,9 @@ class MotorRelay(Kind):
     it falls to tripped only as long as that is gone.
     """
 
+    troubles = {
+        "tripped": "Its code says why. Find the cause, let the motor cool where it was an overload, then reset it.",
+    }
     name = "motor_protection_relay"
     title = "Motor protection relay, by current transformers"
     rank = 55

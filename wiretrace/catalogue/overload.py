@@ -50,6 +50,9 @@ class OverloadRelay(Kind):
     start; it remembers no heat. Pilot duty: it opens the control circuit, never the motor circuit.
     """
 
+    troubles = {
+        "tripped": "The motor took more than the dial allows, for too long. Find out why, let it cool, then reset.",
+    }
     name = "overload_relay"
     title = "Overload relay"
     rank = 50
@@ -193,6 +196,9 @@ class ShellDisc(Kind):
     It opens the motor circuit itself, and resets itself: the motor may start without warning.
     """
 
+    troubles = {
+        "open, hot": "The winding is too hot. It closes by itself once it has cooled.",
+    }
     name = "shell_disc"
     title = "Motor protector, self-resetting"
     rank = 60

@@ -96,6 +96,9 @@ class SafetyRelay(_TwoChannels):
     before it starts (ISO 13849-1, category 3 and 4). A welded contactor keeps the feedback open, and it does not start.
     """
 
+    troubles = {
+        "channels differ": "The two channels did not act together. Look for a fault in one, release both, start again.",
+    }
     name = "safety_relay"
     title = "Safety relay, emergency stop"
     rank = 70

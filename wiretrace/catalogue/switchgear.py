@@ -97,6 +97,9 @@ class Breaker(Kind):
     a hand. After a trip the handle stands apart from "off" and must go to off before it can be closed.
     """
 
+    troubles = {
+        "tripped": "More flowed than it carries. Find out where to, then turn its handle to off and on again.",
+    }
     name = "breaker"
     title = "Circuit breaker"
     rank = 20
@@ -208,6 +211,7 @@ class MotorStarter(Kind):
     times the dial (IEC 60947-2 with IEC 60947-4-1).
     """
 
+    troubles = Breaker.troubles
     name = "motor_starter"
     title = "Manual motor starter"
     rank = 40

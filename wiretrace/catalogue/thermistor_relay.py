@@ -16,6 +16,10 @@ class ThermistorRelay(watch_relay.WatchRelay):
     is told apart.
     """
 
+    troubles = {
+        **watch_relay.WatchRelay.troubles,
+        "too hot": "The windings of the motor are too hot. Let it cool and find out why, then reset.",
+    }
     name = "thermistor_relay"
     title = "Thermistor relay"
     rank = 80

@@ -53,6 +53,13 @@ class ThreePhaseMotor(Kind):
     impedance, so that at standstill each winding is an impedance by itself.
     """
 
+    troubles = {
+        "too hot": "Its windings are hotter than they may be. Stop it, let it cool, and find out why.",
+        "hums": "It is fed and does not turn: a line is missing, or it is held fast. Stop it, then measure.",
+        "unbalanced": "Its lines are unequal, or one is missing. Measure between its three leads.",
+        "overloaded": "Its load holds it below its speed. Take load off.",
+        "brakes": "Its field turns the other way, or slower than it does. It draws a multiple of its current.",
+    }
     group = "load"
     letter = "M"
     letter_nema = "MTR"

@@ -91,6 +91,9 @@ class ReversibleMotor(Kind):
     running motor. Which of phase and neutral stands at the common makes no difference.
     """
 
+    troubles = {
+        "hums": "It is fed and does not turn. Look at the capacitor and at both windings.",
+    }
     name = "motor_reversible"
     title = "Single-phase motor, up and down"
     rank = 30

@@ -68,6 +68,9 @@ class WatchRelay(Kind):
     until it is reset by hand, or resets itself, as set.
     """
 
+    troubles = {
+        "tripped": "What it watches went over its limit. Find the cause, then reset it.",
+    }
     group = "protection"
     letter = "K"
     letter_nema = "CR"

@@ -111,6 +111,7 @@ class KindData(Frozen):
     terminals: tuple[TerminalKindData, ...]
     parts: tuple[PartData, ...]
     operations: tuple[OperationData, ...]
+    troubles: dict[str, str]
 
 
 class CatalogueData(Frozen):
@@ -167,6 +168,7 @@ def _kind(kind: Kind) -> KindData:
             )
             for o in kind.operations
         ),
+        troubles=dict(kind.troubles),
     )
 
 

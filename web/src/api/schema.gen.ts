@@ -1921,6 +1921,10 @@ export interface components {
             parts: components["schemas"]["PartData"][];
             /** Operations */
             operations: components["schemas"]["OperationData"][];
+            /** Troubles */
+            troubles: {
+                [key: string]: string;
+            };
         };
         /** Library */
         Library: {

@@ -10,20 +10,33 @@ export function Bar(props: { children?: ReactNode }) {
       as="header"
       align="center"
       gap="4"
-      h="48px"
-      px="4"
+      minH="48px"
+      px={{ base: "2", md: "4" }}
       bg="var(--paper)"
       borderBottom="1px solid var(--rule)"
     >
       <Link to="/" aria-label="Wire Trace, all jobs">
         <HStack gap="2">
           <img src="/mark.svg" alt="" width={24} height={24} />
-          <Text fontFamily="heading" fontWeight="600" fontSize="title" whiteSpace="nowrap">
+          <Text
+            fontFamily="heading"
+            fontWeight="600"
+            fontSize="title"
+            whiteSpace="nowrap"
+            display={{ base: "none", md: "block" }}
+          >
             Wire Trace
           </Text>
         </HStack>
       </Link>
-      <Flex flex="1" align="center" gap="4" minW="0">
+      <Flex
+        flex="1"
+        align="center"
+        columnGap={{ base: "2", lg: "4" }}
+        rowGap="1"
+        minW="0"
+        wrap={{ base: "wrap", lg: "nowrap" }}
+      >
         {props.children}
       </Flex>
       <ModeButton />

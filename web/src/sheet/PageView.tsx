@@ -78,7 +78,15 @@ function lookOf(part: PlacedPart, frame: Frame, chattering: ReadonlySet<string>)
     attention: seen.attention,
     says: chattering.has(part.device.id) ? "chatters" : seen.says,
     chatters: chattering.has(part.device.id),
+    turning: part.part.does === "turns" ? turningOf(seen) : undefined,
   };
+}
+
+/** Which way a motor turns and how fast, in a word; nothing while it stands still. */
+function turningOf({ figures }: Frame["devices"][string]): string | undefined {
+  const speed = figures.find(({ unit }) => unit === "rpm")?.value ?? 0;
+  if (Math.abs(speed) < 1) return undefined;
+  return `${speed > 0 ? "\u21bb" : "\u21ba"} ${Math.abs(speed).toFixed(0)} rpm`;
 }
 
 const STANDING_WORDS: Readonly<Record<Standing, string>> = {

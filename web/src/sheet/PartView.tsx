@@ -9,6 +9,8 @@ export interface PartLook {
   readonly attention: boolean;
   readonly chatters: boolean;
   readonly says: string;
+  /** Of a motor its direction and speed. */
+  readonly turning: string | undefined;
 }
 
 interface Props {
@@ -53,6 +55,11 @@ export const PartView = memo(function PartView({
     >
       <rect className="halo" x={left} y={top} width={right - left} height={bottom - top} rx={0.3} />
       <SymbolView drawing={drawing} closed={look?.closed} />
+      {look?.turning && (
+        <text className="caption turning" x={right - 1.4} y={bottom > 9 ? 6.9 : bottom - 0.6}>
+          {look.turning}
+        </text>
+      )}
       {marked && (
         <path className="found-mark" d={foundMark(lx, ly, drawing.label.align, device.label.length)} />
       )}

@@ -1,7 +1,7 @@
 import { type FlagLine, flagLine } from "./flags";
 import { Ground } from "./ground";
 import { CAPITAL, DESCENT, widthOf } from "./letters";
-import type { Box, PlacedPart, PlacedTerminal } from "./placed";
+import { type Box, bodyOf, type PlacedPart, type PlacedTerminal } from "./placed";
 import type { ContactList } from "./references";
 import {
   type Align,
@@ -82,6 +82,7 @@ export function captionsOf(sheet: Sheetful): readonly Caption[] {
     };
   });
   for (const part of parts) for (const line of strokesOf(part)) table.ground.takeLine(line, STROKES);
+  for (const part of parts) if (part.part.does === "turns") table.ground.take(turningRoom(part), STROKES);
   for (const { points } of wiring.runs)
     table.ground.takeLine(
       points.map(({ x, y }) => [x, y]),
@@ -104,6 +105,12 @@ export function captionsOf(sheet: Sheetful): readonly Caption[] {
   for (const part of parts) setReference(table, part, sheet.coils.get(part.key));
   for (const part of parts) setFunction(table, part, sheet.coils.has(part.key));
   return table.captions;
+}
+
+/** Room beside a motor for what is said of its turning. */
+function turningRoom(part: PlacedPart): Box {
+  const { right, top } = bodyOf(part);
+  return { left: right - 1.4, right: right + 6, top: top + 5.8, bottom: top + 7.2 };
 }
 
 /** The captions of a sheet as they find their places, one after the other. */

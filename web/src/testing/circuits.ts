@@ -41,6 +41,7 @@ const kind = (
     .filter((terminal, at, all) => all.findIndex((other) => other.name === terminal.name) === at),
   parts,
   operations: [],
+  troubles: {},
 });
 
 const DOES: Record<string, Part["does"]> = {

@@ -25,8 +25,10 @@ interface Props {
 /** Title, stages, the tools of the open stage and the state of saving. */
 export function JobBar({ open, onOpen, children }: Props) {
   const save = useDocument((document) => document.save);
+  const title = useDocument((document) => document.job?.title ?? "");
   return (
     <Bar>
+      <h1 className="unseen">{title}</h1>
       <JobTitle />
       <HStack as="nav" aria-label="Stages" gap="1">
         {STAGES.map(({ path, title }) => (
@@ -43,7 +45,11 @@ export function JobBar({ open, onOpen, children }: Props) {
         ))}
       </HStack>
       <ConventionSwitch />
-      {children && <HStack gap="1">{children}</HStack>}
+      {children && (
+        <HStack gap="1" wrap={{ base: "wrap", lg: "nowrap" }}>
+          {children}
+        </HStack>
+      )}
       <Text
         ml="auto"
         fontSize="line"

@@ -61,7 +61,7 @@ export function JobPage() {
     );
   if (!data || openId !== id || !ready) return <Spinner m="8" aria-label="Opening the job" />;
   return (
-    <Box h="100vh" display="flex" flexDirection="column" overflow="hidden">
+    <Box h="100dvh" display="flex" flexDirection="column" overflow="hidden">
       <JobBar open={path} onOpen={(next) => void navigate(`/jobs/${id}/${next}`)}>
         {stage?.tools && <stage.tools />}
       </JobBar>

@@ -107,7 +107,7 @@ function LibraryCard({ line, convention }: { line: Line; convention: Convention 
         </span>
         <div className="card-foot">
           <Button asChild size="xs" colorPalette="accent" variant="outline">
-            <Link to={`/library/${line.name}`} aria-label={`Look at ${line.title} running`}>
+            <Link to={`/library/${line.name}`} aria-label={`Look at it running: ${line.title}`}>
               Look at it running
             </Link>
           </Button>

@@ -5,7 +5,7 @@ import { setDone } from "./welcomed";
 
 /** The circuit that one meets first, and its line contactor. */
 const CIRCUIT = "start-stop-overload-line";
-const CONTACTOR = "contactor";
+const CONTACTOR = "K1";
 
 /** What meets a person who has read nothing: a circuit that can be worked and measured at once. */
 export function FirstMinute() {
@@ -16,7 +16,7 @@ export function FirstMinute() {
   };
   return (
     <Look name={CIRCUIT}>
-      <Invitation device={CONTACTOR} onDone={setDone} onLeave={leave} />
+      <Invitation starts={CONTACTOR} onDone={setDone} onLeave={leave} />
     </Look>
   );
 }

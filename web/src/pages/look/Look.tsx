@@ -70,7 +70,7 @@ export function OpenAsJob({ name, title }: { name: string; title: string }) {
         size="xs"
         variant="outline"
         loading={create.isPending}
-        aria-label={`Open ${title} as a job`}
+        aria-label={`Open as a job: ${title}`}
         onClick={() => create.mutate()}
       >
         Open as a job

@@ -37,6 +37,19 @@ export const heater3: SymbolDrawing = {
   label: { at: [-1.5, 2.15], align: "end" },
 };
 
+/** A source in a list: a bar with so many lines that leave it, and what it gives. */
+const sourceIcon = (lines: number, gives: string): NonNullable<SymbolDrawing["icon"]> => ({
+  body: [-1, 0, 7, 6],
+  shapes: [
+    line([-0.6, 0.4], [6.6, 0.4], [6.6, 3.2], [-0.6, 3.2], [-0.6, 0.4]),
+    { kind: "text", at: [3, 1.8], text: gives, size: 2.2 },
+    ...Array.from({ length: lines }, (_, n): Shape => {
+      const x = 3 + (n - (lines - 1) / 2) * 2;
+      return line([x, 3.2], [x, 6]);
+    }),
+  ],
+});
+
 export const motor3: SymbolDrawing = {
   anchors: [
     top(0),
@@ -67,6 +80,7 @@ export const supply3: SymbolDrawing = {
   body: [-1.2, -1.9, 15.8, -0.3],
   shapes: [light([-1.2, -1.9], [15.8, -1.9], [15.8, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
   label: { at: [-1.6, -1.1], align: "end" },
+  icon: sourceIcon(3, "3 ~"),
 };
 
 export const terminal: SymbolDrawing = {
@@ -163,6 +177,7 @@ export const supply1: SymbolDrawing = {
   body: [-1.2, -1.9, 8.8, -0.3],
   shapes: [light([-1.2, -1.9], [8.8, -1.9], [8.8, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
   label: { at: [-1.6, -1.1], align: "end" },
+  icon: sourceIcon(2, "1 ~"),
 };
 
 export const monitor3: SymbolDrawing = {
@@ -195,3 +210,5 @@ export const transformer: SymbolDrawing = {
   ],
   label: { at: [-1.1, 4.1], align: "end" },
 };
+
+export const supplyDirect: SymbolDrawing = { ...supply1, icon: sourceIcon(2, "=") };

@@ -47,6 +47,8 @@ export interface SymbolDrawing {
   readonly shapes: readonly Shape[];
   /** Where the designation ends (right-aligned), begins or has its middle. */
   readonly label: Place;
+  /** What stands for it in a list, where the symbol itself is too wide for that. */
+  readonly icon?: { readonly body: SymbolDrawing["body"]; readonly shapes: readonly Shape[] };
 }
 
 /** A symbol in both conventions; where they do not differ it says so. */

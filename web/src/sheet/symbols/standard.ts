@@ -25,6 +25,7 @@ export const symbols: SymbolSet = {
   motor_3: alike(loads.motor3),
   through_terminal: alike(loads.terminal),
   supply_1: alike(loads.supply1),
+  supply_direct: alike(loads.supplyDirect),
   transformer: { iec: loads.transformer, nema: nema.transformer },
   fuse_1: { iec: contacts.fuse(1), nema: nema.fuse(1) },
   fuse_2: { iec: contacts.fuse(2), nema: nema.fuse(2) },

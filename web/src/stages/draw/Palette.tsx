@@ -1,11 +1,11 @@
-import { Box, Heading, Stack } from "@chakra-ui/react";
-import { memo } from "react";
+import { memo, useState } from "react";
 import { type Catalogue, sample } from "../../circuit/catalogue";
+import { keep, kept } from "../../common/store";
 import { useDocument } from "../../job/document";
 import { SymbolView } from "../../sheet/SymbolView";
 import { symbolOn } from "../../sheet/symbols";
 import { selectedParts, setView, type Tool, useView } from "../../sheet/view";
-import { toolsOf } from "./tools";
+import { type Entry, entriesOf } from "./tools";
 
 const GROUPS = [
   ["supply", "Supply"],
@@ -18,49 +18,104 @@ const GROUPS = [
   ["terminal", "Terminals"],
 ] as const;
 
-/** The catalogue as parts to be put down. */
+/** The catalogue as parts to be put down: by family, each to be folded, and to be searched in place. */
 export const Palette = memo(function Palette({ catalogue }: { catalogue: Catalogue }) {
+  const [words, setWords] = useState("");
+  const [folded, setFolded] = useState(keptFolds);
+  const asked = words.toLocaleLowerCase().split(/\s+/).filter(Boolean);
+  const fits = ({ title }: Entry): boolean => asked.every((word) => title.toLocaleLowerCase().includes(word));
+  const families = GROUPS.map(([group, title]) => {
+    const entries = catalogue.kinds.filter((kind) => kind.group === group).flatMap(entriesOf);
+    return { group, title, entries: entries.filter(fits) };
+  }).filter(({ entries }) => entries.length > 0);
+  const fold = (group: string): void => {
+    const next = folded.includes(group) ? folded.filter((other) => other !== group) : [...folded, group];
+    setFolded(next);
+    keep("localStorage", FOLDS, next.join(" "));
+  };
   return (
-    <Stack as="section" aria-label="Parts" gap="3" p="3">
-      {GROUPS.map(([group, title]) => {
-        const tools = catalogue.kinds.filter((kind) => kind.group === group).flatMap(toolsOf);
+    <section className="parts" aria-label="Parts">
+      <input
+        type="search"
+        aria-label="Search parts"
+        placeholder="Search parts"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+      />
+      {families.length === 0 && <p role="status">No part is called that.</p>}
+      {families.map(({ group, title, entries }) => {
+        const open = asked.length > 0 || !folded.includes(group);
         return (
-          tools.length > 0 && (
-            <Box key={group}>
-              <Heading as="h2" fontSize="line" fontWeight="600" color="var(--soft)" mb="1">
+          <div key={group}>
+            <h2>
+              <button type="button" aria-expanded={open} onClick={() => fold(group)}>
                 {title}
-              </Heading>
+              </button>
+            </h2>
+            {open && (
               <div className="palette">
-                {tools.map((tool) => (
-                  <ToolButton key={tool.title} tool={tool} catalogue={catalogue} />
+                {entries.map((entry) => (
+                  <EntryView key={entry.title} entry={entry} catalogue={catalogue} />
                 ))}
               </div>
-            </Box>
-          )
+            )}
+          </div>
         );
       })}
-    </Stack>
+    </section>
   );
 });
 
-function ToolButton({ tool, catalogue }: { tool: Tool; catalogue: Catalogue }) {
-  const chosen = useView((view) => view.tool?.title === tool.title && !view.tool.device);
+const FOLDS = "wiretrace-parts-folded";
+const keptFolds = (): readonly string[] => (kept("localStorage", FOLDS) ?? "").split(" ").filter(Boolean);
+
+/** Take a part in hand, or put it back. */
+function takeUp(tool: Tool, chosen: boolean): void {
+  const { selection } = useView.getState();
+  // Several selected parts stay so: the new one may go in parallel to the whole stretch.
+  const several = selectedParts(selection).length > 1;
+  setView({ tool: chosen ? null : tool, wireFrom: null, selection: several ? selection : null });
+  if (!chosen) document.querySelector<SVGSVGElement>(".board")?.focus({ preventScroll: true });
+}
+
+function EntryView({ entry, catalogue }: { entry: Entry; catalogue: Catalogue }) {
+  const inHand = useView((view) => (view.tool && !view.tool.device ? view.tool.title : null));
+  const [first] = entry.tools;
+  if (entry.tools.length === 1) {
+    const chosen = inHand === first.title;
+    return (
+      <button
+        type="button"
+        className={chosen ? "tool chosen" : "tool"}
+        aria-pressed={chosen}
+        onClick={() => takeUp(first, chosen)}
+      >
+        <PartIcon catalogue={catalogue} kind={first.kind} part={first.part} params={first.params} />
+        <span>{entry.title}</span>
+      </button>
+    );
+  }
+  const shown = entry.tools.find(({ title }) => title === inHand) ?? first;
   return (
-    <button
-      type="button"
-      className={chosen ? "tool chosen" : "tool"}
-      aria-pressed={chosen}
-      onClick={() => {
-        const { selection } = useView.getState();
-        // Several selected parts stay so: the new one may go in parallel to the whole stretch.
-        const several = selectedParts(selection).length > 1;
-        setView({ tool: chosen ? null : tool, wireFrom: null, selection: several ? selection : null });
-        if (!chosen) document.querySelector<SVGSVGElement>(".board")?.focus({ preventScroll: true });
-      }}
-    >
-      <PartIcon catalogue={catalogue} kind={tool.kind} part={tool.part} params={tool.params} />
-      <span>{tool.title}</span>
-    </button>
+    <div className={inHand === shown.title ? "tool chosen" : "tool"}>
+      <PartIcon catalogue={catalogue} kind={shown.kind} part={shown.part} params={shown.params} />
+      <span>
+        {entry.title}
+        <span className="poles" role="group" aria-label={`${entry.title}, poles`}>
+          {entry.tools.map((tool, index) => (
+            <button
+              key={tool.title}
+              type="button"
+              aria-label={tool.title}
+              aria-pressed={inHand === tool.title}
+              onClick={() => takeUp(tool, inHand === tool.title)}
+            >
+              {entry.choices[index]}
+            </button>
+          ))}
+        </span>
+      </span>
+    </div>
   );
 }
 
@@ -75,12 +130,20 @@ export function PartIcon(props: {
   const symbol = props.catalogue.part(device, props.part)?.symbol ?? "";
   const drawing = symbolOn({ convention, kind: "power" }, symbol);
   if (!drawing) return null;
-  const [left, top, right, bottom] = drawing.body;
-  const size = Math.max(right - left, bottom - top) + 0.6;
+  const { body, shapes } = drawing.icon ?? drawing;
+  const [left, top, right, bottom] = body;
+  // A small symbol is not blown up beyond what the others are drawn at.
+  const [width, height] = [Math.max(right - left, 5) + 0.8, Math.max(bottom - top, 4) + 0.8];
   const [cx, cy] = [(left + right) / 2, (top + bottom) / 2];
   return (
-    <svg width="30" height="30" viewBox={`${cx - size / 2} ${cy - size / 2} ${size} ${size}`} aria-hidden>
-      <SymbolView drawing={drawing} />
+    <svg
+      className="part-icon"
+      width="44"
+      height="32"
+      viewBox={`${cx - width / 2} ${cy - height / 2} ${width} ${height}`}
+      aria-hidden
+    >
+      <SymbolView drawing={{ ...drawing, shapes }} />
     </svg>
   );
 }

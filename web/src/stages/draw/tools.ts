@@ -5,6 +5,24 @@ import type { Tool } from "../../sheet/view";
 
 const MOST_CONTACTS = 3;
 
+/** An entry of the palette: one part, or one that is had with several numbers of poles. */
+export interface Entry {
+  readonly title: string;
+  readonly tools: readonly [Tool, ...Tool[]];
+  /** What tells the tools apart, in their order. */
+  readonly choices: readonly string[];
+}
+
+/** The entries of a kind: its tools, those that differ in their poles alone as one. */
+export function entriesOf(kind: Kind): Entry[] {
+  const tools = toolsOf(kind);
+  const poles = tools.map(({ params }) => Object.values(params ?? {})[0]);
+  const [first, ...others] = tools;
+  if (first && others.length > 0 && poles.every((value) => typeof value === "number"))
+    return [{ title: kind.title, tools: [first, ...others], choices: poles.map(String) }];
+  return tools.map((tool) => ({ title: tool.title, tools: [tool], choices: [] }));
+}
+
 /**
  * One entry for each way in which a kind begins on the sheet: its first part, for each choice of
  * contacts or poles that gives it another symbol.

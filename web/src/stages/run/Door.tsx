@@ -1,5 +1,4 @@
-import { Box, Flex, Heading, Stack, Text } from "@chakra-ui/react";
-import { useRef } from "react";
+import { Fragment, useRef } from "react";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
 import { holdKey, letGoOf, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
@@ -15,7 +14,7 @@ const PLACES = [
 export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Catalogue }) {
   const frame = useFrame();
   return (
-    <Stack as="section" aria-label="Operator's panel" gap="4" p="3">
+    <section className="door" aria-label="Operator's panel">
       {PLACES.map(([place, title]) => {
         const devices = circuit.devices.filter((device) => {
           const kind = catalogue.kind(device.kind);
@@ -23,20 +22,18 @@ export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Cata
         });
         return (
           devices.length > 0 && (
-            <Box key={place}>
-              <Heading as="h2" fontSize="line" fontWeight="600" color="var(--soft)" mb="2">
-                {title}
-              </Heading>
-              <Stack gap="1">
+            <Fragment key={place}>
+              <h2>{title}</h2>
+              <ul>
                 {devices.map((device) => (
                   <DeviceRow key={device.id} device={device} catalogue={catalogue} frame={frame} />
                 ))}
-              </Stack>
-            </Box>
+              </ul>
+            </Fragment>
           )
         );
       })}
-    </Stack>
+    </section>
   );
 }
 
@@ -53,51 +50,34 @@ function DeviceRow({
   const seen = frame?.devices[device.id];
   const colour = catalogue.params(device)["colour"];
   const operations = (kind?.operations ?? []).filter((o) => !o.repairs || seen?.attention);
-  // More than fit beside the name go below it.
-  const many = operations.length > 2 || (operations.length > 1 && (seen?.says ?? "").length > 10);
+  // What takes more room than a button stands below the name.
+  const below = operations.length > 1 || operations.some((o) => o.style === "toggle" && !o.handle);
+  const controls = operations.map((operation) => (
+    <Control key={operation.name} device={device} operation={operation} frame={frame} colour={colour} />
+  ));
   return (
-    <Flex
-      align="center"
-      gap="2"
-      wrap={many ? "wrap" : "nowrap"}
-      minH="44px"
-      borderBottom="1px solid var(--rule)"
-      py="1"
-    >
-      <Box flex={many ? "1 0 100%" : "1"} minW="0" lineHeight="1.25">
-        <Text>
-          <Text as="span" fontWeight="600">
-            {device.label}
-          </Text>
-          {kind?.group !== "command" && (
-            <Text
-              as="span"
-              ml="2"
-              fontSize="line"
-              color={seen?.attention ? "var(--warn)" : "var(--ink)"}
-              data-says={device.label}
-            >
-              {seen?.says}
-            </Text>
-          )}
-        </Text>
-        <Text fontSize="note" color="var(--soft)" truncate title={device.function}>
+    <li>
+      <div className="door-row">
+        <strong>{device.label}</strong>
+        <span className="door-function" title={device.function || kind?.title}>
           {device.function || kind?.title}
-        </Text>
-      </Box>
-      {kind?.group === "signal" && <Lens lit={seen?.active ?? false} colour={String(colour)} />}
-      <Flex gap="1" wrap="wrap">
-        {operations.map((operation) => (
-          <Control key={operation.name} device={device} operation={operation} frame={frame} colour={colour} />
-        ))}
-      </Flex>
-    </Flex>
+        </span>
+        {kind?.group !== "command" && (
+          <span className={seen?.attention ? "door-says attention" : "door-says"} data-says={device.label}>
+            {seen?.says}
+          </span>
+        )}
+        {kind?.group === "signal" && <Lens lit={seen?.active ?? false} colour={String(colour)} />}
+        {!below && controls}
+      </div>
+      {below && <div className="door-controls">{controls}</div>}
+    </li>
   );
 }
 
 function Lens({ lit, colour }: { lit: boolean; colour: string }) {
   return (
-    <svg width="30" height="30" viewBox="0 0 30 30" aria-hidden>
+    <svg width="26" height="26" viewBox="0 0 30 30" aria-hidden>
       <circle
         cx="15"
         cy="15"
@@ -126,8 +106,13 @@ function Control({ device, operation, frame, colour }: ControlProps) {
   const toggle = operation.style === "toggle";
   const momentary = operation.style === "momentary";
   const own = seen?.on[operation.name];
-  const on = toggle && (own ?? seen?.active ?? false);
-  const name = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
+  // A selector says in which of its positions it stands.
+  const stands = operation.style === "pulse" && seen?.says === operation.name;
+  const on = stands || (toggle && (own ?? seen?.active ?? false));
+  const words = toggle ? legend(operation, on) : momentary ? "" : capital(operation.name);
+  const told = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
+  // What stands on the control is part of its name, so that it can be called by it.
+  const name = told.toLowerCase().includes(words.toLowerCase()) ? told : `${told}, ${words}`;
   const down = (latch: boolean): void => press(bench, device, operation, frame, latch);
   const byKey = useRef(false);
   const up = (): void => {
@@ -140,7 +125,7 @@ function Control({ device, operation, frame, colour }: ControlProps) {
       className={`control ${operation.style}${held ? " held" : ""}${on ? " on" : ""}${seen?.attention && own === undefined ? " attention" : ""}`}
       style={typeof colour === "string" && momentary ? { background: `var(--lens-${colour})` } : undefined}
       aria-label={name}
-      aria-pressed={momentary ? held : toggle ? on : undefined}
+      aria-pressed={momentary ? held : toggle || isPosition(operation) ? on : undefined}
       title={
         operation.caution
           ? `${operation.title}. ${operation.caution}`
@@ -169,13 +154,25 @@ function Control({ device, operation, frame, colour }: ControlProps) {
       }}
       onContextMenu={(event) => event.preventDefault()}
     >
-      {toggle ? legend(operation, on) : momentary ? "" : capital(operation.name)}
+      {words}
     </button>
   );
 }
 
-/** A device's handle says where it stands; a toggle beside it says what it is. */
+/** Is it one of the positions of a selector? */
+const isPosition = (operation: Operation): boolean => operation.title === `Turn to ${operation.name}`;
+
+/** A device's handle says where it stands; a toggle beside it says what it is: short where it is one of several. */
 const legend = (operation: Operation, on: boolean): string =>
-  operation.handle ? (on ? "I" : "O") : capital(operation.name);
+  operation.handle
+    ? on
+      ? "I"
+      : "O"
+    : operation.name.length <= 4 && !WORDS.test(operation.name)
+      ? capital(operation.name)
+      : operation.title;
+
+/** Names that say what a hand does, not what there is: those are told by their titles. */
+const WORDS = /^(heat|press|raise|turn)$/;
 
 const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);

@@ -2,11 +2,12 @@ import "./invitation.css";
 import { Button } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { BenchProvider, useBench, useFrame } from "../../bench/context";
+import { useDocument } from "../../job/document";
 import { bench } from "./theBench";
 
 interface Props {
-  /** The device that is to be started. */
-  readonly device: string;
+  /** The label of the device that is to be started. */
+  readonly starts: string;
   readonly onDone: () => void;
   readonly onLeave: (to: "/" | "/library") => void;
 }
@@ -27,7 +28,10 @@ const STEPS = [
   ["Ask why", "The button below the probes shows the way of each."],
 ] as const;
 
-function Steps({ device, onDone, onLeave }: Props) {
+function Steps({ starts, onDone, onLeave }: Props) {
+  const device = useDocument(
+    ({ circuit }) => circuit.devices.find(({ label }) => label === starts)?.id ?? "",
+  );
   const now = useFrame()?.devices[device]?.active ?? false;
   const [started, setStarted] = useState(false);
   if (now && !started) setStarted(true);

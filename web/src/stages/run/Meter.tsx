@@ -108,9 +108,7 @@ function ProbeChip(props: { hand: "red" | "black"; end: End | null; circuit: Cir
       aria-label={`${hand === "red" ? "Red" : "Black"} probe${name ? ` on ${name}` : ", not placed"}`}
       onClick={() => bench.chooseHand(hand)}
     >
-      <span className="probe-dot" aria-hidden>
-        {hand === "red" ? "R" : "B"}
-      </span>
+      <span className="probe-dot" aria-hidden />
       {name ?? "–"}
     </button>
   );

@@ -11,6 +11,7 @@ import { Door } from "./Door";
 import { Meter } from "./Meter";
 import { RunBoard } from "./RunBoard";
 import { TimeChart } from "./TimeChart";
+import { Troubles } from "./Troubles";
 import { bench } from "./theBench";
 
 /** Put the circuit under power, or go on with it, and let its clock run while the stage is open. */
@@ -38,7 +39,7 @@ function BenchNotice({ circuit, catalogue }: Views) {
   const time = frames[now]?.time_us ?? 0;
   const chatter = chatters.find((c) => c.since_us <= time && time <= c.until_us);
   if (problem) return <ProblemNotice problem={problem} onRetry={() => bench.start(circuit, catalogue)} />;
-  if (!chatter) return null;
+  if (!chatter) return <Troubles circuit={circuit} catalogue={catalogue} />;
   const names = chatter.devices
     .map((id) => circuit.devices.find((device) => device.id === id)?.label)
     .join(", ");

@@ -1,0 +1,59 @@
+import { Button } from "@chakra-ui/react";
+import { useBench, useFrame, useTheBench } from "../../bench/context";
+import { press } from "../../bench/working";
+import type { Catalogue } from "../../circuit/catalogue";
+import type { Circuit, Device, Operation } from "../../circuit/types";
+import { Notice } from "../../common/Notice";
+
+/** More than these are not told at once: the others stand on the door. */
+const MOST = 2;
+
+interface Trouble {
+  readonly device: Device;
+  readonly says: string;
+  readonly told: string;
+  /** What a hand can do about it. */
+  readonly ways: readonly Operation[];
+}
+
+/** What has tripped, blown, burnt, welded or hums: where, why, and the way back, in a line each. */
+export function Troubles({ circuit, catalogue }: { circuit: Circuit; catalogue: Catalogue }) {
+  const bench = useTheBench();
+  const frame = useFrame();
+  const running = useBench((state) => state.problem === null);
+  if (!frame || !running) return null;
+  const all = circuit.devices.flatMap((device): Trouble[] => {
+    const [seen, kind] = [frame.devices[device.id], catalogue.kind(device.kind)];
+    const word = seen?.attention && Object.keys(kind?.troubles ?? {}).find((key) => seen.says.includes(key));
+    const told = word && kind?.troubles[word];
+    if (!seen || !told) return [];
+    const ways = kind.operations.filter(({ name, repairs }) => name === "reset" || repairs);
+    const fitting = ways.filter(({ title }) => !title.includes("coil") || seen.says.includes("coil"));
+    return [{ device, says: seen.says, told, ways: fitting }];
+  });
+  return (
+    <>
+      {all.slice(0, MOST).map(({ device, says, told, ways }) => (
+        <Notice
+          key={device.id}
+          polite
+          title={`${device.label} ${device.function}: ${says}.`.replace(" :", ":")}
+          actions={ways.map((way) => (
+            <Button
+              key={way.name}
+              size="xs"
+              variant="outline"
+              flexShrink={0}
+              onClick={() => press(bench, device, way, frame, false)}
+            >
+              {way.title}
+            </Button>
+          ))}
+        >
+          {told}
+        </Notice>
+      ))}
+      {all.length > MOST && <Notice polite title={`And ${all.length - MOST} more, marked on the door.`} />}
+    </>
+  );
+}
