@@ -169,7 +169,7 @@ class Control:
         if under and len(piece.part.terminals) < WIDE:
             self._set(piece, self._free_column(min(under), self.bottom + 1), self.bottom + 1)
         else:
-            wide = max(1, (len(piece.part.terminals) * 3) // self.paper.path)
+            wide = (len(piece.part.terminals) * 3) // self.paper.path
             self._set(piece, self._new_column(), 0)
             self.columns += wide
 
