@@ -51,6 +51,8 @@ def _take_all(first: Page, address: str) -> None:
     for name, (path, work, scheme) in VIEWS.items():
         context = browser.new_context(viewport=SIZE, color_scheme=scheme)  # type: ignore[arg-type]
         page = context.new_page()
+        if name != "first-minute":
+            page.add_init_script("localStorage.setItem('wiretrace-first-minute', 'done')")
         page.goto(address + path)
         page.wait_for_timeout(800)
         work(page)
@@ -68,6 +70,8 @@ def _start(page: Page) -> None:
 
 
 def _probe(page: Page, red: str, black: str) -> None:
+    if not page.locator(f'[data-terminal="{red}"]').count():
+        page.get_by_role("group", name="Sheets").get_by_role("button", name="Both").click()
     for name in (red, black):
         page.locator(f'[data-terminal="{name}"]').click()
     page.wait_for_timeout(300)
@@ -77,6 +81,12 @@ def _probe(page: Page, red: str, black: str) -> None:
 def _run(page: Page) -> None:
     _start(page)
     _probe(page, "K1:21", "K1:22")
+
+
+def _tripped(page: Page) -> None:
+    _start(page)
+    page.get_by_role("button", name="Trip by hand").click()
+    page.wait_for_timeout(600)
 
 
 def _star(page: Page) -> None:
@@ -100,7 +110,10 @@ def _panel(page: Page) -> None:
 
 
 VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
-    "jobs": ("/", lambda page: None, "light"),
+    "first-minute": ("/", lambda page: None, "light"),
+    "jobs": ("/", lambda page: page.wait_for_timeout(3000), "light"),
+    "library": ("/library", lambda page: page.wait_for_timeout(4000), "light"),
+    "tripped": ("/library/start-stop-overload-line", _tripped, "light"),
     "run": ("/jobs/1/run", _run, "light"),
     "run-dark": ("/jobs/1/run", _run, "dark"),
     "why": ("/jobs/2/run", lambda page: _probe(page, "S1:13", "S1:14"), "light"),
