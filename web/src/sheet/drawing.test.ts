@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { catalogue, relay, row } from "../testing/circuits";
+import { catalogue, empty, relay, row } from "../testing/circuits";
 import { arcPoints } from "./arcs";
 import { drawnPages, polylines } from "./drawing";
 import { layOut } from "./layout";
+import { miniatureOf } from "./miniature";
 
 const drawn = (circuit: typeof row) => drawnPages(layOut(circuit, catalogue));
 
@@ -67,5 +68,27 @@ describe("paths as points", () => {
     const round = arcPoints("M 0 0 A 5 5 0 1 1 2 0");
     expect(Math.min(...flat.map(([, y]) => y))).toBeCloseTo(Math.sqrt(24) - 5, 6);
     expect(Math.min(...round.map(([, y]) => y))).toBeCloseTo(-Math.sqrt(24) - 5, 6);
+  });
+});
+
+describe("a miniature", () => {
+  it("shows the lines of the control sheet and no words, close to its edges", () => {
+    const { width, height, path } = miniatureOf(row, catalogue);
+    const figures = [...path.matchAll(/[ML](-?[\d.]+) (-?[\d.]+)/g)].map(([, x, y]) => [
+      Number(x),
+      Number(y),
+    ]);
+    expect(figures.length).toBeGreaterThan(10);
+    for (const [x, y] of figures) {
+      expect(x).toBeGreaterThanOrEqual(0);
+      expect(x).toBeLessThanOrEqual(width);
+      expect(y).toBeGreaterThanOrEqual(0);
+      expect(y).toBeLessThanOrEqual(height);
+    }
+    expect(Math.min(...figures.map(([x]) => x ?? 0))).toBeLessThan(4);
+  });
+
+  it("of an empty circuit is empty paper", () => {
+    expect(miniatureOf(empty, catalogue).path).toBe("");
   });
 });

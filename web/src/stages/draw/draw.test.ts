@@ -4,6 +4,7 @@ import { catalogue, edited, empty, put, relay, row } from "../../testing/circuit
 import { finds } from "./finds";
 import { offersFor } from "./offers";
 import { pulled } from "./pull";
+import { entriesOf } from "./tools";
 
 describe("what can be said about two parts", () => {
   const pair = edited(
@@ -33,6 +34,29 @@ describe("what can be said about two parts", () => {
 
   it("is nothing between parts of one device", () => {
     expect(titles(["c-1", "coil"], ["c-1", "poles"])).toEqual([]);
+  });
+});
+
+describe("entries of the palette", () => {
+  const poled = (values: (number | string)[]) => {
+    const kind = catalogue.kind("contactor");
+    if (!kind?.parts[0]) throw new Error("no contactor");
+    const [first] = kind.parts;
+    return {
+      ...kind,
+      parts: values.map((value) => ({ ...first, when: { param: "size", values: [value] } })),
+    };
+  };
+
+  it("are one for all numbers of poles, and one for each other choice", () => {
+    const [breaker, ...others] = entriesOf(poled([1, 3]));
+    expect(others).toEqual([]);
+    expect(breaker?.choices).toEqual(["1", "3"]);
+    expect(breaker?.tools.map(({ params }) => params)).toEqual([{ size: 1 }, { size: 3 }]);
+    expect(entriesOf(poled(["NO", "NC"])).map(({ title }) => title)).toEqual([
+      "contactor, NO",
+      "contactor, NC",
+    ]);
   });
 });
 
