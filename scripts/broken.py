@@ -384,8 +384,8 @@ BREAKS: Final = (
     Break(
         "the library is searched in titles alone",
         "web/src/pages/library/filter.ts",
-        "const text = `${family.title} ${line.title} ${line.shows} ${line.tries} ${devices}`",
-        "const text = `${line.title}`",
+        "`${family.title} ${line.title} ${line.shows} ${line.tries} ${devices}`",
+        "`${line.title}`",
         "src/pages/library",
     ),
     Break(
