@@ -1,7 +1,7 @@
 """Attacks the core: random circuits with random hands and faults, and the library with every single fault.
 
     .venv/bin/python -m scripts.adversary random 10000        circuits that nobody drew, --judge with ngspice beside
-    .venv/bin/python -m scripts.adversary library             every circuit, state and fault; reasons in one of the states
+    .venv/bin/python -m scripts.adversary library             every circuit, state and fault, reasons in one state
     .venv/bin/python -m scripts.adversary library --judge     and ngspice beside the core (two hours)
 
 `--seed` begins elsewhere, `--share 2/3` takes the second third, `--most 200` stops early. What is found is told, and
