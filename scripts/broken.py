@@ -370,8 +370,8 @@ BREAKS: Final = (
     Break(
         "words find all places free",
         "web/src/sheet/ground.ts",
-        "sum += taken.weight * (0.2 + overlap(taken, box));",
-        "sum += 0;",
+        "if (this.meets(index, box)) return false;",
+        "if (this.meets(index, box)) return true;",
         "src/sheet/captions.test.ts",
     ),
     Break(

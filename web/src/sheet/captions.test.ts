@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { catalogue, edited, relay, row } from "../testing/circuits";
+import { catalogue, edited, put, relay, row } from "../testing/circuits";
 import { arranged, LEGIBLE_PX, scaleIn } from "./arrange";
 import { boxOf } from "./captions";
 import { Ground, overlap } from "./ground";
@@ -25,6 +25,26 @@ describe("words on a sheet", () => {
     }
   });
 
+  it("stay where they are while what they belong to stays, and give way to what comes", () => {
+    const first = layOut(relay, catalogue);
+    const again = layOut({ ...relay }, catalogue, first);
+    again.pages.forEach((page, at) => {
+      const before = new Set(first.pages[at]?.captions);
+      expect(page.captions.filter(({ kind }) => kind === "designation").every((one) => before.has(one))).toBe(
+        true,
+      );
+    });
+    const name = first.pages[0]?.captions.find(({ key }) => key.startsWith("designation/"));
+    if (!name) throw new Error("no name");
+    const box = boxOf(name);
+    const lamp = put("lamp", "lamp", Math.round(box.left), Math.round(box.top) - 1);
+    const crowded = layOut(edited(relay, lamp), catalogue, first);
+    const boxes = crowded.pages[0]?.captions.map(boxOf) ?? [];
+    boxes.forEach((one, index) => {
+      for (const other of boxes.slice(index + 1)) expect(overlap(one, other)).toBeLessThan(0.02);
+    });
+  });
+
   it("lie within the frame of their sheet", () => {
     for (const { captions, frame } of layOut(relay, catalogue).pages)
       for (const caption of captions) {
@@ -45,6 +65,8 @@ describe("words on a sheet", () => {
       1,
     );
     const at = (x: number, y: number) => ground.cost({ left: x, right: x + 1, top: y, bottom: y + 1 });
+    const free = (x: number, y: number) => ground.isFree({ left: x, right: x + 1, top: y, bottom: y + 1 });
+    expect([free(4, 4), free(6, 3), free(9.5, 9.5), free(10.2, 10.2)]).toEqual([false, true, false, true]);
     expect(at(4, 4)).toBeGreaterThan(0);
     expect(at(6, 3)).toBe(0);
     ground.take({ left: 6, right: 7, top: 3, bottom: 4 }, 4);

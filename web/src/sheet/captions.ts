@@ -42,6 +42,8 @@ export const sizeOf = (kind: CaptionKind): number => (kind === "designation" ? D
 
 const WORDS = 4;
 const STROKES = 1;
+/** Words keep so far from the left edge of the sheet. */
+const EDGE = 0.2;
 
 /** The room that a caption takes. */
 export function boxOf({ kind, x, y, align, text }: Caption): Box {
@@ -63,12 +65,14 @@ export interface Sheetful {
   readonly lists: readonly ContactList[];
   /** Where the coil of a contact stands, by the key of the part. */
   readonly coils: ReadonlyMap<string, string>;
+  /** The sheet as it was drawn before: the words of what is where it was stay, where nothing has come in their way. */
+  readonly before?: Pick<Sheetful, "parts" | "wiring"> & { readonly captions: readonly Caption[] };
 }
 
 /** All words of a sheet, each where it covers no line and no other word, if there is such a place. */
 export function captionsOf(sheet: Sheetful): readonly Caption[] {
-  const table = new Table(sheet.frame);
-  const { parts, wiring } = sheet;
+  const { parts, wiring, before } = sheet;
+  const table = new Table(sheet.frame, stayed(before));
   const flags = flagGroups(wiring.flags).map((group) => {
     const [first] = group;
     return {
@@ -81,7 +85,8 @@ export function captionsOf(sheet: Sheetful): readonly Caption[] {
         ),
     };
   });
-  for (const part of parts) for (const line of strokesOf(part)) table.ground.takeLine(line, STROKES);
+  for (const { drawing, placement } of parts)
+    for (const line of strokesOf(drawing)) table.ground.takeLine(line, STROKES, placement.x, placement.y);
   for (const part of parts) if (part.part.does === "turns") table.ground.take(turningRoom(part), STROKES);
   for (const { points } of wiring.runs)
     table.ground.takeLine(
@@ -98,14 +103,34 @@ export function captionsOf(sheet: Sheetful): readonly Caption[] {
   for (const part of others) setDesignation(table, part);
   for (const { group, line } of flags) if (line) setFlag(table, group, line);
   for (const { net, lines } of wiring.nets) {
-    const ways = numberSpots(lines).map((spot) => [{ ...spot, text: net.number }]);
-    table.together("number", `number/${net.conductors[0]?.id}`, ways);
+    const ways = told(numberSpots(lines), (spot) => [{ ...spot, text: net.number }]);
+    table.together(lines[0] ?? net, "number", `number/${net.conductors[0]?.id}`, ways);
   }
   for (const list of sheet.lists) setList(table, list);
   for (const part of parts) setReference(table, part, sheet.coils.get(part.key));
   for (const part of parts) setFunction(table, part, sheet.coils.has(part.key));
   return table.captions;
 }
+
+/** The captions of the parts and potentials that a sheet had before, by whose they are. */
+function stayed(before: Sheetful["before"]): Stayed {
+  const found: Stayed = new Map();
+  if (!before) return found;
+  const byKey = new Map<string, Caption[]>();
+  for (const caption of before.captions) {
+    const key = caption.key.replace(/\/\d+$/, "");
+    const there = byKey.get(key);
+    if (there) there.push(caption);
+    else byKey.set(key, [caption]);
+    if (key !== caption.key) byKey.set(caption.key, [caption]);
+  }
+  for (const part of before.parts) found.set(part, byKey);
+  for (const { lines } of before.wiring.nets) for (const way of lines) found.set(way, byKey);
+  return found;
+}
+
+/** Of each part, and of each way of a wire, that was there before, the captions of its sheet by their keys. */
+type Stayed = Map<object, ReadonlyMap<string, readonly Caption[]>>;
 
 /** Room beside a motor for what is said of its turning. */
 function turningRoom(part: PlacedPart): Box {
@@ -119,7 +144,19 @@ class Table {
   readonly captions: Caption[] = [];
   private readonly at = new Map<string, Caption>();
 
-  constructor(private readonly frame: Box) {}
+  constructor(
+    private readonly frame: Box,
+    private readonly stayed: Stayed,
+  ) {}
+
+  /** Leave words where they were, if they are still the same and nothing has come in their way. */
+  private stays(owner: object, key: string, texts: readonly string[]): boolean {
+    const old = this.stayed.get(owner)?.get(key) ?? [];
+    if (old.length === 0 || old.length !== texts.length) return false;
+    if (!old.every((caption, index) => caption.text === texts[index] && this.isFree(caption))) return false;
+    for (const caption of old) this.set(caption);
+    return true;
+  }
 
   set(caption: Caption): void {
     this.captions.push(caption);
@@ -131,29 +168,45 @@ class Table {
     return this.at.get(key);
   }
 
-  cost(caption: Caption): number {
+  private isFree(caption: Caption): boolean {
     const box = boxOf(caption);
-    return this.ground.cost(box) + Math.max(0, this.frame.left + 0.2 - box.left) * WORDS;
+    return box.left >= this.frame.left + EDGE && this.ground.isFree(box);
+  }
+
+  private cost(caption: Caption): number {
+    const box = boxOf(caption);
+    return this.ground.cost(box) + Math.max(0, this.frame.left + EDGE - box.left) * WORDS;
   }
 
   /** At the first free spot, or at that where it covers least. */
-  best(kind: CaptionKind, key: string, text: string, spots: readonly Spot[]): void {
-    if (!text) return;
-    let least: { caption: Caption; cost: number } | undefined;
+  best(owner: object, kind: CaptionKind, key: string, text: string, spots: Iterable<Spot>): void {
+    if (!text || this.stays(owner, key, [text])) return;
+    const tried: Caption[] = [];
     for (const spot of spots) {
       const caption = { kind, key, text, ...spot };
-      const cost = this.cost(caption);
-      if (!least || cost < least.cost - 1e-9) least = { caption, cost };
-      if (cost === 0) break;
+      if (this.isFree(caption)) {
+        this.set(caption);
+        return;
+      }
+      tried.push(caption);
     }
-    if (least) this.set(least.caption);
+    const costs = tried.map((caption) => this.cost(caption));
+    const least = tried[costs.indexOf(Math.min(...costs))];
+    if (least) this.set(least);
   }
 
   /** Some lines together where all of them are free; returns whether there was such a place. */
-  together(kind: CaptionKind, key: string, ways: Iterable<readonly (Spot & { text: string })[]>): boolean {
+  together(
+    owner: object,
+    kind: CaptionKind,
+    key: string,
+    ways: Iterable<readonly (Spot & { text: string })[]>,
+  ): boolean {
     for (const lines of ways) {
+      const texts = lines.map(({ text }) => text);
+      if (this.stays(owner, key, texts)) return true;
       const captions = lines.map((line, index) => ({ kind, key: `${key}/${index}`, ...line }));
-      if (captions.some((caption) => this.cost(caption) > 0)) continue;
+      if (!captions.every((caption) => this.isFree(caption))) continue;
       for (const caption of captions) this.set(caption);
       return true;
     }
@@ -161,24 +214,29 @@ class Table {
   }
 }
 
+/** Something made of each, as it is asked for. */
+function* told<A, B>(all: Iterable<A>, of: (one: A) => B): Iterable<B> {
+  for (const one of all) yield of(one);
+}
+
 const isJoint = ({ part }: PlacedPart): boolean => part.does === "joins";
 
 function setMarkings(table: Table, part: PlacedPart): void {
   part.drawing.anchors.forEach((anchor, index) => {
     const key = `marking/${part.key}/${part.part.terminals[index]}`;
-    table.best("marking", key, part.markings[index] ?? "", markingSpots(anchor, part.placement));
+    table.best(part, "marking", key, part.markings[index] ?? "", markingSpots(anchor, part.placement));
   });
 }
 
 function setDesignation(table: Table, part: PlacedPart): void {
-  table.best("designation", `designation/${part.key}`, part.device.label, designationSpots(part));
+  table.best(part, "designation", `designation/${part.key}`, part.device.label, designationSpots(part));
 }
 
 function setReference(table: Table, part: PlacedPart, coilAt: string | undefined): void {
   const name = table.found(`designation/${part.key}`);
   if (!coilAt || !name) return;
-  const ways = besideBelow(part, name, 1).map((spots) => spots.map((spot) => ({ ...spot, text: coilAt })));
-  table.together("reference", `reference/${part.key}`, ways);
+  const ways = told(besideBelow(part, name, 1), (spots) => spots.map((spot) => ({ ...spot, text: coilAt })));
+  table.together(part, "reference", `reference/${part.key}`, ways);
 }
 
 /** How far a list of contacts is moved down, at most, in modules. */
@@ -193,7 +251,7 @@ function setList(table: Table, list: ContactList): void {
       text,
     })),
   );
-  table.together("contacts", `contacts/${list.key}`, ways);
+  table.together(list, "contacts", `contacts/${list.key}`, ways);
 }
 
 /** What a device does stands once, at the part that leads it: a coil, a head, the heaters. It gives way. */
@@ -201,7 +259,7 @@ function setFunction(table: Table, part: PlacedPart, isContact: boolean): void {
   const name = table.found(`designation/${part.key}`);
   if (isContact || !part.device.function || !part.part.leads || !name) return;
   const key = `function/${part.key}`;
-  table.together("function", key, functionWays(part, name));
+  table.together(part, "function", key, functionWays(part, name));
 }
 
 /** Letters in a line of what a device does, in the order in which they are tried. */
@@ -235,15 +293,15 @@ function setFlag(table: Table, group: readonly Flag[], line: FlagLine): void {
   const whole = group.map(flagWords);
   const broken = group.flatMap((flag) => [`${flag.net.number} to`, flagWords(flag).replace(/^.* to /, "")]);
   const apart = group.flatMap((flag) => flagWords(flag).split(" "));
-  const ways = [whole, broken, apart].flatMap((lines) =>
-    flagSpots(line, lines.length).map((spots) =>
-      spots.map((spot, index) => ({ ...spot, text: lines[index] ?? "" })),
-    ),
-  );
-  if (table.together("flag", key, ways)) return;
+  const ways = function* () {
+    for (const lines of [whole, broken, apart])
+      for (const spots of flagSpots(line, lines.length))
+        yield spots.map((spot, index) => ({ ...spot, text: lines[index] ?? "" }));
+  };
+  if (table.together(first, "flag", key, ways())) return;
   whole.forEach((text, index) => {
-    const spots = flagSpots(line, whole.length).flatMap((block) => block[index] ?? []);
-    table.best("flag", `${key}/${index}`, text, spots);
+    const spots = [...flagSpots(line, whole.length)].flatMap((block) => block[index] ?? []);
+    table.best(first, "flag", `${key}/${index}`, text, spots);
   });
 }
 

@@ -65,10 +65,11 @@ export function layOut(circuit: Circuit, catalogue: Catalogue, before?: Layout):
     return { ...page, wiring, frame: withRuns(frameOf(page.parts, page.sheet), wiring.runs) };
   });
   const references = crossReferences(wired);
-  const pages = wired.map(({ old: _, ...page }): Page => {
+  const pages = wired.map(({ old, ...page }): Page => {
     const lists = references.lists.get(page.sheet.id) ?? [];
     const scale = scaleOf(page.sheet, page.parts, page.frame);
-    const captions = captionsOf({ ...page, scale: scaleCaptions(scale), lists, coils: references.coils });
+    const told = { scale: scaleCaptions(scale), lists, coils: references.coils };
+    const captions = captionsOf({ ...page, ...told, ...(old ? { before: old } : {}) });
     const frame = withCaptions(page.frame, captions);
     // The title stands within the frame, above the drawing.
     const titled = { ...frame, top: frame.top - TITLE_HEIGHT };

@@ -1,19 +1,18 @@
 import { arcPoints } from "./arcs";
-import type { PlacedPart } from "./placed";
 import type { Shape, SymbolDrawing, XY } from "./symbols/shapes";
 
 /** Sides of the polygon that stands for a circle. */
 const SIDES = 16;
 const known = new WeakMap<SymbolDrawing, XY[][]>();
 
-/** The lines of a part on its sheet, contacts in both positions: what no word may cover. */
-export function strokesOf({ drawing, placement: { x, y } }: PlacedPart): XY[][] {
-  let strokes = known.get(drawing);
-  if (!strokes) {
-    strokes = [...drawing.shapes.flatMap(linesOf), ...drawing.anchors.map(({ at }) => dot(at))];
-    known.set(drawing, strokes);
-  }
-  return strokes.map((line) => line.map(([px, py]): XY => [px + x, py + y]));
+/** The lines of a symbol, contacts in both positions: what no word may cover. */
+export function strokesOf(drawing: SymbolDrawing): readonly XY[][] {
+  const strokes = known.get(drawing) ?? [
+    ...drawing.shapes.flatMap(linesOf),
+    ...drawing.anchors.map(({ at }) => dot(at)),
+  ];
+  known.set(drawing, strokes);
+  return strokes;
 }
 
 const dot = ([x, y]: XY): XY[] => [

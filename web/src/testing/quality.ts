@@ -69,7 +69,10 @@ function linesOf(page: Page): Box[] {
     return [stub, mark];
   });
   const runs = page.wiring.runs.map(({ points }) => points.map(({ x, y }): XY => [x, y]));
-  return [...page.parts.flatMap(strokesOf), ...flags, ...runs].flatMap(boxesAlong);
+  const symbols = page.parts.flatMap(({ drawing, placement }) =>
+    strokesOf(drawing).map((line) => line.map(([x, y]): XY => [x + placement.x, y + placement.y])),
+  );
+  return [...symbols, ...flags, ...runs].flatMap(boxesAlong);
 }
 
 function boxesAlong(points: readonly XY[]): Box[] {

@@ -20,12 +20,24 @@ let last: Promise<unknown> = Promise.resolve();
 export function miniature({ key, load }: Subject): Promise<Miniature> {
   const known = made.get(key);
   if (known) return known;
-  const stored = kept("localStorage", `${INDEX}/${key}`);
-  const fresh = stored ? Promise.resolve(JSON.parse(stored) as Miniature) : queued(() => draw(key, load));
+  const stored = keptMiniature(key);
+  const fresh = stored ? Promise.resolve(stored) : queued(() => draw(key, load));
   made.set(key, fresh);
   // What failed may be tried again when it is next in view.
   fresh.catch(() => made.delete(key));
   return fresh;
+}
+
+/** What is kept under a key; nothing where it has been tampered with. */
+function keptMiniature(key: string): Miniature | undefined {
+  try {
+    const { width, height, path } = JSON.parse(
+      kept("localStorage", `${INDEX}/${key}`) ?? "{}",
+    ) as Partial<Miniature>;
+    return width && height && typeof path === "string" ? { width, height, path } : undefined;
+  } catch {
+    return undefined;
+  }
 }
 
 function queued(work: () => Promise<Miniature>): Promise<Miniature> {
