@@ -6,6 +6,7 @@ from typing import Final
 
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
+from wiretrace.catalogue.motor_troubles import OF_ONE_PHASE
 from wiretrace.catalogue.purpose import Does, Operating, Ratings
 from wiretrace.catalogue.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal, View, number
 
@@ -18,9 +19,7 @@ class CapacitorMotor(Kind):
     locked motor.
     """
 
-    troubles = {
-        "hums": "It is fed and does not turn. Look at the capacitor and at both windings.",
-    }
+    troubles = OF_ONE_PHASE
     name = "motor_capacitor"
     title = "Single-phase motor, capacitor"
     rank = 35

@@ -10,6 +10,7 @@ from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.equivalent import TURN
 from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
+from wiretrace.catalogue.motor_troubles import TROUBLES
 from wiretrace.catalogue.purpose import Moved, Operating, Ratings
 from wiretrace.catalogue.run_up import NEAR, Acceleration, Drive, acceleration, next_mark
 from wiretrace.catalogue.structure import (
@@ -53,13 +54,7 @@ class ThreePhaseMotor(Kind):
     impedance, so that at standstill each winding is an impedance by itself.
     """
 
-    troubles = {
-        "too hot": "Its windings are hotter than they may be. Stop it, let it cool, and find out why.",
-        "hums": "It is fed and does not turn: a line is missing, or it is held fast. Stop it, then measure.",
-        "unbalanced": "Its lines are unequal, or one is missing. Measure between its three leads.",
-        "overloaded": "Its load holds it below its speed. Take load off.",
-        "brakes": "Its field turns the other way, or slower than it does. It draws a multiple of its current.",
-    }
+    troubles = TROUBLES
     group = "load"
     letter = "M"
     letter_nema = "MTR"
@@ -260,7 +255,6 @@ class ThreePhaseMotor(Kind):
         return f"turns {way}", True, False
 
     def _rated_slip(self, params: Params) -> float:
-        """The slip that goes with its rated torque."""
         return self.equivalent(params).machine.plate.slip
 
     def _sequences(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> tuple[float, float]:

@@ -7,6 +7,7 @@ from typing import Final
 
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.motor_troubles import OF_ONE_PHASE
 from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 from wiretrace.catalogue.structure import (
     Branch,
@@ -91,9 +92,7 @@ class ReversibleMotor(Kind):
     running motor. Which of phase and neutral stands at the common makes no difference.
     """
 
-    troubles = {
-        "hums": "It is fed and does not turn. Look at the capacitor and at both windings.",
-    }
+    troubles = OF_ONE_PHASE
     name = "motor_reversible"
     title = "Single-phase motor, up and down"
     rank = 30

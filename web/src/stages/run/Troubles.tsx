@@ -28,7 +28,10 @@ export function Troubles({ circuit, catalogue }: { circuit: Circuit; catalogue: 
     const told = word && kind?.troubles[word];
     if (!seen || !told) return [];
     const ways = kind.operations.filter(({ name, repairs }) => name === "reset" || repairs);
-    const fitting = ways.filter(({ title }) => !title.includes("coil") || seen.says.includes("coil"));
+    const words = seen.says.split(/\W+/).filter(({ length }) => length > 3);
+    const fitting = ways.filter(
+      ({ name, title }) => name === "reset" || words.some((one) => title.includes(one)),
+    );
     return [{ device, says: seen.says, told, ways: fitting }];
   });
   return (
