@@ -222,6 +222,11 @@ SAME_TIME_US: Final = 2
 """Times that are worked out twice may differ by this much through rounding alone."""
 
 
+def amount(state: DeviceState, name: str) -> float:
+    """A continuous quantity of a state."""
+    return float(state[name] or 0.0)
+
+
 def due_us(now_us: int, seconds: float | None, planned_us: Scalar = None) -> int | None:
     """The time that lies so many seconds ahead, at least a microsecond; None for never.
 

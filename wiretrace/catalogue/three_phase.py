@@ -20,6 +20,7 @@ from wiretrace.catalogue.structure import (
     Params,
     Scalar,
     View,
+    amount,
     due_us,
     network_hz,
     number,
@@ -151,11 +152,11 @@ class ThreePhaseMotor(Kind):
         looks = int(state["looks"] or 0)
         volts = self._sequences(params, state, signals)
         rated_v = self.equivalent(params).machine.plate.winding_v
-        planned = _f(state, "positive_v"), _f(state, "negative_v")
+        planned = amount(state, "positive_v"), amount(state, "negative_v")
         changed = max(abs(now - then) for now, then in zip(volts, planned, strict=True)) > CHANGED_BY * rated_v
-        speed, held = _f(state, "speed"), _f(state, "held")
+        speed, held = amount(state, "speed"), amount(state, "held")
         final, fresh = self._rates(params, *volts).final(speed), bool(state["fresh"])
-        if (changed or abs(final - _f(state, "final")) > settling.MOVED) and not fresh and not state["anew"]:
+        if (changed or abs(final - amount(state, "final")) > settling.MOVED) and not fresh and not state["anew"]:
             look: DeviceState = {**state, "held": speed, **settling.UNKNOWN}
         elif not fresh and not state["anew"]:
             return state  # Looking on the way, as where a run is cut, must change nothing.
@@ -172,12 +173,12 @@ class ThreePhaseMotor(Kind):
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         volts = self._sequences(params, state, signals)
         fed = max(volts) > FED_FROM * self.equivalent(params).machine.plate.winding_v
-        speed, steps_at = _f(state, "speed"), state["steps_at_us"]
+        speed, steps_at = amount(state, "speed"), state["steps_at_us"]
         if state["looks"] or fed != state["fed"] or (steps_at is None and not fed and speed != 0):
             rates = self._rates(params, *volts)
             final = rates.final(speed)
             arrived = abs(final - speed) < NEAR and (fed or speed == 0)
-            there = arrived or (state["closing"] and abs(final - _f(state, "held")) < NEAR)
+            there = arrived or (state["closing"] and abs(final - amount(state, "held")) < NEAR)
             steps_at = (
                 None if there else due_us(now_us, rates.seconds_to(speed, next_mark(speed, final) if fed else 0.0))
             )
@@ -195,10 +196,10 @@ class ThreePhaseMotor(Kind):
         seconds, rates = span_us / 1e6, self._rates(params, *self._sequences(params, state, signals))
         decay = math.exp(-seconds / number(params, "winding_time_constant_s"))
         rises = {
-            f"rise_{n}_k": final + (_f(state, f"rise_{n}_k") - final) * decay
+            f"rise_{n}_k": final + (amount(state, f"rise_{n}_k") - final) * decay
             for n, final in enumerate(self._final_rises(params, signals), 1)
         }
-        speed = _f(state, "speed")
+        speed = amount(state, "speed")
         after, mean = rates.after(speed, seconds)
         left = self._residual(params, state, signals, seconds, (after, mean))
         return {**state, **rises, "residual_re_v": left.real, "residual_im_v": left.imag, "speed": after}
@@ -207,28 +208,28 @@ class ThreePhaseMotor(Kind):
         if state["heat_at_us"] == now_us:
             state = {**state, "hot": not state["hot"], "heat_at_us": None}
         if state["switches_at_us"] == now_us:
-            way = "forward" if _f(state, "speed") > 0 else "backward"
+            way = "forward" if amount(state, "speed") > 0 else "backward"
             state = {**state, "switched": "" if state["switched"] else way, "switches_at_us": None}
         if state["steps_at_us"] == now_us:
             # A motor that has coasted to the end of its way stands still, whatever the last digit says.
-            speed = _f(state, "speed")
+            speed = amount(state, "speed")
             state = {**state, "speed": 0.0 if abs(speed) < 1e-5 else speed, "anew": True, "steps_at_us": None}
         return state
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         machine = self.equivalent(params).machine
         positive, negative = self._sequences(params, state, signals)
-        speed = _f(state, "speed")
+        speed = amount(state, "speed")
         torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
         says, turns, attention = self._says(params, speed, torque, (positive, negative))
-        rise = max(_f(state, f"rise_{n}_k") for n in (1, 2, 3))
+        rise = max(amount(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:
             says, attention = f"{says}, too hot", True
         figures = (
             Figure("Speed", speed * machine.plate.sync_rpm, "rpm"),
             Figure("Torque", torque, "Nm"),
             Figure("Winding temperature rise", rise, "K"),
-            Figure("Surge at the last closing, in a winding", _f(state, "surge_a"), "A"),
+            Figure("Surge at the last closing, in a winding", amount(state, "surge_a"), "A"),
         )
         return View(says, turns, attention, figures=figures)
 
@@ -263,7 +264,7 @@ class ThreePhaseMotor(Kind):
         From the currents, so that a winding which is open inside counts as one without current.
         """
         a, b, c = (signals[name].current_a for name in self.windings)
-        machine, held = self.equivalent(params).machine, _f(state, "held")
+        machine, held = self.equivalent(params).machine, amount(state, "held")
         positive, negative = (
             (a + TURN * b + TURN**2 * c) / 3,
             (a + TURN**2 * b + TURN * c) / 3,
@@ -299,7 +300,7 @@ class ThreePhaseMotor(Kind):
         rotor = machine.rotor_running_ohm
         tau_s = (machine.magnetising_ohm.imag + rotor.imag) / (omega * rotor.real)
         turned = cmath.rect(math.exp(-seconds / tau_s), -(1 - mean) * omega * seconds)
-        return complex(_f(state, "residual_re_v"), _f(state, "residual_im_v")) * turned
+        return complex(amount(state, "residual_re_v"), amount(state, "residual_im_v")) * turned
 
     def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:
         """First current of a winding on closing: new voltage less residual voltage over the locked-rotor impedance.
@@ -308,8 +309,8 @@ class ThreePhaseMotor(Kind):
         alternating part; the direct part may add as much again to the first peak. It is this that makes the two
         delta closures different: the winding voltage jumps 30 degrees forward or backward.
         """
-        residual = complex(_f(state, "residual_re_v"), _f(state, "residual_im_v"))
-        behind = 1 / TURN if _f(state, "speed") >= 0 else TURN
+        residual = complex(amount(state, "residual_re_v"), amount(state, "residual_im_v"))
+        behind = 1 / TURN if amount(state, "speed") >= 0 else TURN
         jumps = [abs(signals[name].voltage_v - residual * behind**n) for n, name in enumerate(self.windings)]
         follows = max(signals[name].rms_a for name in self.windings)
         return max(follows, max(jumps) / abs(self.equivalent(params).machine.impedance_ohm(1.0)))
@@ -318,7 +319,7 @@ class ThreePhaseMotor(Kind):
         """Seconds until the zero-speed switch closes, or opens again, under steady voltages."""
         if not params["speed_switch"]:
             return None
-        rates, speed = self._rates(params, *volts), _f(state, "speed")
+        rates, speed = self._rates(params, *volts), amount(state, "speed")
         if state["switched"]:
             side = 1 if state["switched"] == "forward" else -1
             return 0.0 if side * speed <= SWITCHES[1] else rates.seconds_to(speed, side * SWITCHES[1])
@@ -336,7 +337,7 @@ class ThreePhaseMotor(Kind):
         """Seconds until the winding thermostat changes over, under steady currents."""
         if not (params["thermostat"] or params["thermistors"]):
             return None
-        rises = [_f(state, f"rise_{n}_k") for n in (1, 2, 3)]
+        rises = [amount(state, f"rise_{n}_k") for n in (1, 2, 3)]
         finals = self._final_rises(params, signals)
         tau, limit = number(params, "winding_time_constant_s"), THERMOSTAT_K[bool(state["hot"])]
         if state["hot"]:
@@ -347,7 +348,3 @@ class ThreePhaseMotor(Kind):
             (tau * math.log(max(1.0, (f - r) / (f - limit))) for r, f in zip(rises, finals, strict=True) if f > limit),
             default=None,
         )
-
-
-def _f(state: DeviceState, name: str) -> float:
-    return float(state[name] or 0.0)
