@@ -50,6 +50,9 @@ def test_hand_off_auto_is_turned_on_the_door(page: Page, site: Server) -> None:
     says(page, "K1", "out")
     page.get_by_role("button", name="S3 Mode Turn to auto").click()
     says(page, "K1", "in")
+    # The selector shows where it stands.
+    expect(page.get_by_role("button", name="S3 Mode Turn to auto")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("button", name="S3 Mode Turn to off")).to_have_attribute("aria-pressed", "false")
     page.get_by_role("button", name="S3 Mode Turn to off").click()
     says(page, "K1", "out")
 

@@ -17,7 +17,7 @@ import { LETTERS, wrapped } from "./symbols/shapes";
 import { DESIGNATION, LINE, SMALL } from "./type";
 import { type Flag, standsAlone, type Wiring } from "./wiring";
 
-/** What a caption says: the order in which they give way, the last first, is the other way round. */
+/** What a caption says. Names, markings and flags always stand; the others give way where there is no place. */
 export type CaptionKind =
   | "designation"
   | "number"

@@ -50,10 +50,19 @@ function DeviceRow({
   const seen = frame?.devices[device.id];
   const colour = catalogue.params(device)["colour"];
   const operations = (kind?.operations ?? []).filter((o) => !o.repairs || seen?.attention);
+  // A selector says in which of its positions it stands.
+  const selects = operations.some(({ style, name }) => style === "pulse" && name === seen?.says);
   // What takes more room than a button stands below the name.
   const below = operations.length > 1 || operations.some((o) => o.style === "toggle" && !o.handle);
   const controls = operations.map((operation) => (
-    <Control key={operation.name} device={device} operation={operation} frame={frame} colour={colour} />
+    <Control
+      key={operation.name}
+      device={device}
+      operation={operation}
+      frame={frame}
+      colour={colour}
+      position={selects && operation.style === "pulse"}
+    />
   ));
   return (
     <li>
@@ -97,18 +106,18 @@ interface ControlProps {
   readonly operation: Operation;
   readonly frame: Frame | undefined;
   readonly colour: boolean | number | string | undefined;
+  /** Is it one of the positions of a selector? */
+  readonly position: boolean;
 }
 
-function Control({ device, operation, frame, colour }: ControlProps) {
+function Control({ device, operation, frame, colour, position }: ControlProps) {
   const bench = useTheBench();
   const held = useBench((bench) => bench.held.has(holdKey(device.id, operation.name)));
   const seen = frame?.devices[device.id];
   const toggle = operation.style === "toggle";
   const momentary = operation.style === "momentary";
   const own = seen?.on[operation.name];
-  // A selector says in which of its positions it stands.
-  const stands = operation.style === "pulse" && seen?.says === operation.name;
-  const on = stands || (toggle && (own ?? seen?.active ?? false));
+  const on = (position && seen?.says === operation.name) || (toggle && (own ?? seen?.active ?? false));
   const words = toggle ? legend(operation, on) : momentary ? "" : capital(operation.name);
   const told = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
   // What stands on the control is part of its name, so that it can be called by it.
@@ -125,7 +134,7 @@ function Control({ device, operation, frame, colour }: ControlProps) {
       className={`control ${operation.style}${held ? " held" : ""}${on ? " on" : ""}${seen?.attention && own === undefined ? " attention" : ""}`}
       style={typeof colour === "string" && momentary ? { background: `var(--lens-${colour})` } : undefined}
       aria-label={name}
-      aria-pressed={momentary ? held : toggle || isPosition(operation) ? on : undefined}
+      aria-pressed={momentary ? held : toggle || position ? on : undefined}
       title={
         operation.caution
           ? `${operation.title}. ${operation.caution}`
@@ -158,9 +167,6 @@ function Control({ device, operation, frame, colour }: ControlProps) {
     </button>
   );
 }
-
-/** Is it one of the positions of a selector? */
-const isPosition = (operation: Operation): boolean => operation.title === `Turn to ${operation.name}`;
 
 /** A device's handle says where it stands; a toggle beside it says what it is: short where it is one of several. */
 const legend = (operation: Operation, on: boolean): string =>
