@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, compare, formats, health, jobs, simulation, versions
+from server.api import catalogue, checks, compare, faults, formats, health, jobs, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData
@@ -17,6 +17,8 @@ TAKEN: tuple[type[BaseModel], ...] = (
     jobs.Save,
     simulation.RunRequest,
     simulation.ReadRequest,
+    simulation.MeasureRequest,
+    faults.FaultsRequest,
     simulation.ExplainRequest,
     simulation.SealRequest,
     checks.CheckRequest,
@@ -34,6 +36,8 @@ GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobBody,
     simulation.RunAnswer,
     simulation.ReadAnswer,
+    simulation.MeasureAnswer,
+    faults.FaultList,
     simulation.Sealed,
     ExplanationData,
     checks.CheckAnswer,

@@ -15,6 +15,7 @@ from server.frames import Frames
 from server.problems import UnknownName, Withheld
 from wiretrace.circuit.document import Frozen
 from wiretrace.errors import WiretraceError
+from wiretrace.explain.measured import why_measured
 from wiretrace.explain.reading import explain_reading
 from wiretrace.formats.report import (
     ActionData,
@@ -30,6 +31,7 @@ from wiretrace.formats.report import (
     run_data,
     state_from_data,
 )
+from wiretrace.instruments.measures import Measure, Shown, measure
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, checked_state, initial_state, run
@@ -49,6 +51,7 @@ PAGE_PARTS: Final = 150_000
 _assemblies = Assemblies()
 _frames = Frames()
 
+WITHHELD: Final = "Why a meter shows what it shows is not told while the faults are sealed."
 UNKNOWN: dict[int | str, Any] = {204: {"description": "The circuit of this `ref` is not known here: send it whole"}}
 
 
@@ -107,6 +110,24 @@ class ReadAnswer(Frozen):
     readings: tuple[ReadingData, ...]
 
 
+class MeasureRequest(Asked):
+    """`why` asks for the reason as well, where the instrument has one of its own."""
+
+    measures: Annotated[tuple[Measure, ...], Field(max_length=MAX_PROBES)]
+    why: bool = False
+
+
+class Measured(Frozen):
+    shown: Shown
+    reason: str
+
+
+class MeasureAnswer(Frozen):
+    """What each instrument shows, in the order asked."""
+
+    measured: tuple[Measured, ...]
+
+
 class ExplainRequest(Asked):
     probes: Probes
 
@@ -155,6 +176,26 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
     return ReadAnswer(readings=readings)
 
 
+@blueprint.post("/measure")
+@blueprint.input(MeasureRequest, arg_name="body")
+@blueprint.output(MeasureAnswer)
+@blueprint.doc(responses=UNKNOWN)
+def measure_with(body: MeasureRequest) -> MeasureAnswer:
+    """What instruments show in a state. Reasons are not told under sealed faults."""
+    if body.sealed and body.why:
+        raise Withheld(WITHHELD)
+    assembly, _ = _assembly(body)
+    with _told(body):
+        frame = _frame(assembly, body.state)
+        measured = tuple(
+            Measured(
+                shown=measure(assembly, frame, what), reason=why_measured(assembly, frame, what) if body.why else ""
+            )
+            for what in body.measures
+        )
+    return MeasureAnswer(measured=measured)
+
+
 @blueprint.post("/explain")
 @blueprint.input(ExplainRequest, arg_name="body")
 @blueprint.output(ExplanationData)
@@ -162,7 +203,7 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
 def explain(body: ExplainRequest) -> ExplanationData:
     """Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them."""
     if body.sealed:
-        raise Withheld("Why a meter shows what it shows is not told while the faults are sealed.")
+        raise Withheld(WITHHELD)
     assembly, _ = _assembly(body)
     frame = _frame(assembly, body.state)
     return explanation_data(assembly, explain_reading(assembly, frame, body.probes.red, body.probes.black))

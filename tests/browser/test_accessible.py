@@ -85,6 +85,48 @@ def test_a_job_is_accessible_running_and_being_drawn(seen: Page, site: Server) -
     audit(seen, "draw, with a device and the panel")
 
 
+OVERLAPPING = """() => {
+    const kinds = ['button', 'a', 'input', '[role=status]'].map((kind) => `header ${kind}`).join();
+    const all = [...document.querySelectorAll(kinds)].filter((one) => one.offsetParent);
+    const name = (one) => one.textContent || one.getAttribute('aria-label') || one.placeholder || '';
+    const found = [];
+    all.forEach((one, at) => all.slice(at + 1).forEach((other) => {
+        if (one.contains(other) || other.contains(one)) return;
+        const [a, b] = [one.getBoundingClientRect(), other.getBoundingClientRect()];
+        const w = Math.min(a.right, b.right) - Math.max(a.left, b.left);
+        const h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+        if (w > 1 && h > 1) found.push([name(one), name(other)]);
+    }));
+    return found;
+}"""
+
+
+def overlapping(page: Page) -> list[list[str]]:
+    """Pairs of things in the head of a page that cover each other."""
+    met: list[list[str]] = page.evaluate(OVERLAPPING)
+    return met
+
+
+def test_all_eight_stages_will_fit_the_bar_of_a_narrow_screen(page: Page, site: Server) -> None:
+    page.set_viewport_size({"width": 1024, "height": 768})
+    for path in ("run", "draw"):
+        page.goto(f"{site.address}/jobs/{made(site)}/{path}")
+        stages = page.get_by_role("navigation", name="Stages")
+        expect(stages).to_be_visible()
+        stages.evaluate(
+            """bar => ['Size', 'Check', 'Wire', 'Prove', 'Trace', 'Teach'].forEach((title) => {
+                if (bar.children.length === 8) return;
+                const one = bar.children[0].cloneNode(true);
+                one.textContent = title;
+                bar.append(one);
+            })"""
+        )
+        assert stages.get_by_role("button").count() == 8
+        assert overlapping(page) == []
+        over = page.locator("header").evaluate("one => one.scrollWidth - one.clientWidth")
+        assert over <= 0, f"{over} px too wide"
+
+
 @pytest.mark.parametrize(("width", "height"), WIDTHS)
 def test_nothing_overlaps_or_runs_off_the_screen(page: Page, site: Server, width: int, height: int) -> None:
     job = made(site)
@@ -103,22 +145,7 @@ def test_nothing_overlaps_or_runs_off_the_screen(page: Page, site: Server, width
                 .map((one) => one.textContent || one.getAttribute('aria-label') || '')"""
         )
         assert cut == [], f"{path} at {width}: {cut}"
-        met: list[list[str]] = page.evaluate(
-            """() => {
-                const kinds = ['button', 'a', 'input', '[role=status]'].map((kind) => `header ${kind}`).join();
-                const all = [...document.querySelectorAll(kinds)].filter((one) => one.offsetParent);
-                const name = (one) => one.textContent || one.getAttribute('aria-label') || one.placeholder || '';
-                const found = [];
-                all.forEach((one, at) => all.slice(at + 1).forEach((other) => {
-                    if (one.contains(other) || other.contains(one)) return;
-                    const [a, b] = [one.getBoundingClientRect(), other.getBoundingClientRect()];
-                    const w = Math.min(a.right, b.right) - Math.max(a.left, b.left);
-                    const h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
-                    if (w > 1 && h > 1) found.push([name(one), name(other)]);
-                }));
-                return found;
-            }"""
-        )
+        met = overlapping(page)
         assert met == [], f"{path} at {width}: {met}"
         if path.endswith("/run"):
             board = page.locator(".board-window").bounding_box()

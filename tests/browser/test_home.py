@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.bench import call, reads, says
@@ -143,6 +144,32 @@ def test_five_hundred_jobs_are_there_within_a_moment_of_the_answer(page: Page, s
 CONVENTIONS = ("IEC", "NEMA")
 
 
+def too_small(page: Page) -> list[list[object]]:
+    """Words on the sheets in view that are smaller than ten pixels."""
+    small: list[list[object]] = page.evaluate(
+        """least => [...document.querySelectorAll('.board .caption')]
+            .filter((one) => getComputedStyle(one).display !== 'none')
+            .map((one) => [one.textContent, parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a])
+            .filter(([, size]) => size < least)""",
+        LEGIBLE_PX,
+    )
+    return small
+
+
+@pytest.mark.parametrize("name", ["autotransformer-starter", "star-delta-plc", "up-down-common-first"])
+def test_nothing_on_the_first_view_of_the_drawing_board_is_too_small_to_read(
+    page: Page, site: Server, name: str
+) -> None:
+    """From the fullest sheet to the emptiest; the drawing board shows them by the same rules as the bench."""
+    job = call(site, "POST", "/jobs", {"title": name, "place": "Bay 1", "template": name})["id"]
+    page.goto(f"{site.address}/jobs/{job}/draw")
+    for convention in CONVENTIONS:
+        page.get_by_role("button", name=convention, exact=True).click()
+        expect(page.get_by_role("button", name=convention, exact=True)).to_have_attribute("aria-pressed", "true")
+        expect(page.locator(".caption.designation").first).to_be_visible()
+        assert too_small(page) == []
+
+
 def test_nothing_on_the_first_view_of_a_library_circuit_is_too_small_to_read(page: Page, site: Server) -> None:
     """No text under ten pixels at 1280 x 800, in either convention, on the bench; names are always there."""
     for name in library_names():
@@ -151,14 +178,7 @@ def test_nothing_on_the_first_view_of_a_library_circuit_is_too_small_to_read(pag
             page.get_by_role("button", name=convention, exact=True).click()
             expect(page.get_by_role("button", name=convention, exact=True)).to_have_attribute("aria-pressed", "true")
             expect(page.locator(".caption.designation").first).to_be_visible()
-            small: list[list[object]] = page.evaluate(
-                """least => [...document.querySelectorAll('.board .caption')]
-                    .filter((one) => getComputedStyle(one).display !== 'none')
-                    .map((one) => [one.textContent, parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a])
-                    .filter(([, size]) => size < least)""",
-                LEGIBLE_PX,
-            )
-            assert small == [], f"{name}, {convention}: {small[:5]}"
+            assert too_small(page) == [], f"{name}, {convention}"
             shown = page.locator(".caption:not(.designation)").evaluate_all(
                 "all => all.filter((one) => getComputedStyle(one).display !== 'none').length"
             )

@@ -75,7 +75,7 @@ def test_slow_motion_shows_the_order_of_contacts(page: Page, site: Server) -> No
     open_job(page, site)
     says(page, "K1", "out")
     page.get_by_role("button", name="1/100").click()
-    expect(page.get_by_text("Last 100 ms")).to_be_visible()
+    expect(page.get_by_role("region", name="Time chart").get_by_text("100 ms", exact=True)).to_be_visible()
     hold(page, "S1 Start Press")
     expect(page.locator('[data-says="H2"]')).to_have_text("dark")
     says(page, "K1", "moving")

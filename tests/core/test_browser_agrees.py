@@ -151,9 +151,20 @@ def test_no_words_on_a_sheet_cover_a_line_or_other_words(bridge: Path) -> None:
         assert len(sheet["silent"]) <= 2, f"{title}: {sheet['silent']}"
 
 
-def test_sheets_that_ship_have_no_more_crossings_than_they_had(bridge: Path) -> None:
-    """No wire askew; and a control sheet that crosses itself hardly ever, a power sheet as often as poles need."""
+def test_sheets_cross_themselves_hardly_ever(bridge: Path) -> None:
+    """No wire askew. Of the control sheets that ship four in five do not cross themselves at all."""
+    control = []
     for title, sheet in drawn(bridge, [library_circuit(name) for name in library_names()]):
         assert sheet["askew"] == 0, title
-        most = 8 if sheet["sheet"].startswith("control") else 30
-        assert sheet["crossings"] <= most, f"{title}: {sheet['crossings']}"
+        if sheet["sheet"].startswith("control"):
+            control.append(sheet["crossings"])
+        assert sheet["crossings"] <= (7 if sheet["sheet"].startswith("control") else 30), title
+    assert control.count(0) >= 0.75 * len(control)
+    assert sum(control) <= 45
+
+
+def test_the_layout_crosses_wires_hardly_more_often_than_a_person_who_arranged_them(bridge: Path) -> None:
+    anew = [tidy(tidy(library_circuit(name), "iec"), "nema") for name in library_names()]
+    control = [s["crossings"] for _, s in drawn(bridge, anew) if s["sheet"].startswith("control")]
+    assert max(control) <= 8
+    assert sum(control) <= 55

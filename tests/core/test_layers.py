@@ -23,7 +23,7 @@ OUTSIDE = {
     "explain": {"numpy"},
     "faults": {"pydantic"},
     "formats": {"ezdxf", "numpy", "pydantic", "reportlab"},
-    "instruments": set(),
+    "instruments": {"pydantic"},
     "layout": set(),
     "library": set(),
     "network": {"numpy", "scipy"},

@@ -162,3 +162,52 @@ def test_what_hangs_on_slip_rings_stands_below_the_motor() -> None:
     sheet = next(s for s in tidy(bare, "iec").sheets if s.kind == "power")
     y = {symbol.device: symbol.y for symbol in sheet.symbols}
     assert y["overload"] < y["motor"] < y["inner"] == y["rings"] < y["outer"] == y["step"]
+
+
+def test_each_level_of_voltage_has_a_sheet_of_its_own_with_its_supply_at_the_head() -> None:
+    done = tidy(library_circuit("dc-control-pnp").model_copy(update={"sheets": ()}))
+    assert [sheet.title for sheet in done.sheets] == ["Power", "Control", "Control from T2"]
+    first, second = placed(done, "control"), placed(done, "control-2")
+    assert {"F1 poles", "K5 11-12-14", "K1 coil"} <= first.keys()
+    assert second.keys() == {"T2 supply", "K5 coil", "B1 sensor"}
+    assert min(second, key=lambda name: (second[name].y, second[name].x)) == "T2 supply"
+
+
+@pytest.mark.parametrize("name", ["control-transformer-earthed", "hoist-brake-rectifier"])
+def test_a_supply_stays_where_nothing_else_stands_before_it_or_one_part_behind(name: str) -> None:
+    done = tidy(library_circuit(name).model_copy(update={"sheets": ()}))
+    assert [sheet.title for sheet in done.sheets] == ["Power", "Control"]
+
+
+def test_a_seal_stands_beside_its_button_and_what_hangs_from_the_feed_alone_outermost() -> None:
+    control = placed(tidy(library_circuit("thermistor-relay").model_copy(update={"sheets": ()})), "control")
+    assert control["K1 13-14"].x - control["S1 13-14"].x == 11
+    path = ["F1 poles", "F2 95-96", "K5 11-12-14", "S0 11-12", "S1 13-14", "K1 coil"]
+    assert len({control[part].x for part in path}) == 1
+    assert control["K1 coil"].x < control["H3 lamp"].x < control["K5 supply"].x
+
+
+def test_what_lies_between_two_power_parts_stands_between_them() -> None:
+    power = placed(tidy(library_circuit("capacitor-motor-rc-mistake").model_copy(update={"sheets": ()})), "power")
+    assert [power[name].y for name in ("F1 poles", "K1 poles", "F2 disc", "M1 motor")] == sorted(
+        power[name].y for name in ("F1 poles", "K1 poles", "F2 disc", "M1 motor")
+    )
+
+
+def test_inputs_stand_above_the_terminals_of_the_box_that_they_lead_to() -> None:
+    done = tidy(library_circuit("star-delta-plc").model_copy(update={"sheets": ()}))
+    inputs = placed(done, "control-2")
+    assert inputs["S1 13-14"].x < inputs["S0 11-12"].x < inputs["F2 95-96"].x
+
+
+def test_a_part_missing_on_one_of_two_control_sheets_is_added_to_that_one() -> None:
+    whole = tidy(library_circuit("dc-control-pnp").model_copy(update={"sheets": ()}))
+    lost = whole.model_copy(
+        update={
+            "sheets": tuple(
+                sheet.model_copy(update={"symbols": tuple(s for s in sheet.symbols if s.device != "sensor")})
+                for sheet in whole.sheets
+            )
+        }
+    )
+    assert redrawn(lost, "iec").sheets[2].symbols[-1].device == "sensor"

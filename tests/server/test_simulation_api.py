@@ -232,3 +232,18 @@ def test_remembered_frames_are_bounded_and_keep_no_circuit_alive() -> None:
     del assembly
     gc.collect()
     assert gone() is None
+
+
+def test_instruments_are_read_in_the_order_asked_and_reasons_come_when_asked_for(client: FlaskClient) -> None:
+    body = {
+        "circuit": CIRCUIT,
+        "measures": [{"instrument": "voltmeter", **START}, {"instrument": "ohmmeter", **START}],
+    }
+    volts, ohms = client.post("/api/simulation/measure", json=body).get_json()["measured"]
+    assert (volts["shown"]["display"], volts["shown"]["unit"], volts["reason"]) == ("230.9", "V AC", "")
+    assert ohms["shown"]["refused"] is True
+    wire = CIRCUIT["conductors"][0]["id"]
+    clamp = {"circuit": CIRCUIT, "measures": [{"instrument": "clamp", "conductors": [wire]}], "why": True}
+    answer = client.post("/api/simulation/measure", json=clamp).get_json()["measured"][0]
+    assert answer["shown"]["unit"] == "A"
+    assert answer["reason"]

@@ -22,7 +22,13 @@ class Flasher(OneChangeover):
     parts = (
         Part("coil", "Supply", "flash_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
         Part(
-            "15-16-18", "Changeover 15-16-18", "changeover", Does.CHANGES_OVER, ("15", "16", "18"), ("15-16", "15-18")
+            "15-16-18",
+            "Changeover 15-16-18",
+            "changeover",
+            Does.CHANGES_OVER,
+            ("15", "16", "18"),
+            ("15-16", "15-18"),
+            right_first=True,
         ),
     )
 

@@ -51,7 +51,13 @@ class ImpulseRelay(Kind):
     parts = (
         Part("coil", "Coil", "impulse_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
         Part(
-            "11-12-14", "Changeover 11-12-14", "changeover", Does.CHANGES_OVER, ("11", "12", "14"), ("11-12", "11-14")
+            "11-12-14",
+            "Changeover 11-12-14",
+            "changeover",
+            Does.CHANGES_OVER,
+            ("11", "12", "14"),
+            ("11-12", "11-14"),
+            right_first=True,
         ),
     )
     operations = (Operation("step", "Step by hand", "pulse", "By hand only when dead and locked off."),)

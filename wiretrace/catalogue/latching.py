@@ -63,6 +63,7 @@ class LatchingRelay(Kind):
                 Does.CHANGES_OVER,
                 (f"{n}1", f"{n}2", f"{n}4"),
                 (f"{n}1-{n}2", f"{n}1-{n}4"),
+                right_first=True,
             )
             for n in (1, 2)
         ),

@@ -54,7 +54,13 @@ class PhaseMonitor(Kind):
     parts = (
         Part("monitor", "Lines watched", "monitor_3", Does.FEELS_VOLTAGE, ("L1", "L2", "L3"), PAIRS),
         Part(
-            "11-12-14", "Changeover 11-12-14", "changeover", Does.CHANGES_OVER, ("11", "12", "14"), ("11-12", "11-14")
+            "11-12-14",
+            "Changeover 11-12-14",
+            "changeover",
+            Does.CHANGES_OVER,
+            ("11", "12", "14"),
+            ("11-12", "11-14"),
+            right_first=True,
         ),
     )
 

@@ -46,6 +46,7 @@ class ControlRelay(Electromagnet):
                 (f"{n}1", f"{n}2", f"{n}4"),
                 (f"{n}1-{n}2", f"{n}1-{n}4"),
                 _with(n),
+                right_first=True,
             )
             for n in (1, 2, 3, 4)
         ),

@@ -116,6 +116,8 @@ class Part:
     """Height that a power sheet keeps for it, in modules."""
     fed: tuple[str, ...] = ()
     """Terminals by which a current comes in, where the branches do not tell."""
+    right_first: bool = False
+    """Does its first way leave the symbol to the right of the second, as that which is closed at rest does?"""
 
 
 @dataclass(frozen=True)

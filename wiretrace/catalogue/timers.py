@@ -109,6 +109,7 @@ class TimerRelay(OneChangeover):
             Does.CHANGES_OVER,
             ("15", "16", "18"),
             ("15-16", "15-18"),
+            right_first=True,
         ),
     )
 

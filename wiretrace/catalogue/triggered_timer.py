@@ -51,6 +51,7 @@ class TriggeredTimer(Timer):
                 Does.CHANGES_OVER,
                 (f"{n}5", f"{n}6", f"{n}8"),
                 (f"{n}5-{n}6", f"{n}5-{n}8"),
+                right_first=True,
             )
             for n, title, symbol in ((1, "Timed changeover", "timer_changeover"), (2, "Changeover", "changeover"))
         ),

@@ -34,7 +34,15 @@ BRANCHES: Final = (
 )
 PARTS: Final = (
     Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
-    Part("11-12-14", "Changeover 11-12-14", "changeover", Does.CHANGES_OVER, ("11", "12", "14"), ("11-12", "11-14")),
+    Part(
+        "11-12-14",
+        "Changeover 11-12-14",
+        "changeover",
+        Does.CHANGES_OVER,
+        ("11", "12", "14"),
+        ("11-12", "11-14"),
+        right_first=True,
+    ),
 )
 UNFED: Final = "no supply"
 TESTED: Final = "test"

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.structure import Part, Role
 from wiretrace.circuit.checked import Installed, check_circuit
 from wiretrace.circuit.document import Circuit, End, Placement
@@ -22,6 +22,14 @@ POWER: Final = frozenset(
 """What belongs to the power circuit; main poles do where there are three or more."""
 
 
+Key = tuple[str, str]
+"""Device and part."""
+
+
+WORKED: Final = frozenset((Does.OPERATES, Does.SHOWS, Does.CONSUMES, Does.TAKES_SIGNALS, Does.TRANSFORMS, Does.LOCKS))
+"""What a control circuit is there for; without any of these its contacts belong to the power circuit."""
+
+
 @dataclass(frozen=True)
 class Piece:
     """A part to be placed, with the potentials at its terminals; None where it has no wire."""
@@ -31,8 +39,17 @@ class Piece:
     nets: tuple[int | None, ...]
 
     @property
-    def key(self) -> tuple[str, str]:
+    def key(self) -> Key:
         return self.item.id, self.part.name
+
+    @property
+    def by_hand(self) -> bool:
+        return self.item.kind.moved in (Moved.BY_HAND, Moved.BY_HANDLE)
+
+    @property
+    def from_left(self) -> tuple[int | None, ...]:
+        """Potentials in the order in which they leave the symbol."""
+        return self.nets[::-1] if self.part.right_first else self.nets
 
     @property
     def is_power(self) -> bool:
@@ -50,9 +67,32 @@ class Piece:
         return Role.LOAD in roles and len(self.part.terminals) <= 2
 
     @property
+    def is_supply(self) -> bool:
+        """Does it make a voltage of its own out of another: a transformer, a power supply?"""
+        return self.part.does is Does.TRANSFORMS and len(self.part.terminals) >= WIDE
+
+    @property
+    def live(self) -> set[int]:
+        """Potentials at its live poles."""
+        return self._poles(live=True)
+
+    @property
+    def returning(self) -> set[int]:
+        """Potentials at its neutral and earthed poles."""
+        return self._poles(live=False)
+
+    def _poles(self, *, live: bool) -> set[int]:
+        poles = self.item.kind.poles
+        return {
+            net
+            for name, net in zip(self.part.terminals, self.nets, strict=True)
+            if net is not None and name in poles and (poles[name][0] == "live") == live
+        }
+
+    @property
     def is_way(self) -> bool:
-        """Does it lead on from one potential to others: contacts and nothing else, or a transformer?"""
-        if self.item.kind.coupled and len(self.part.terminals) >= WIDE:
+        """Does it lead on from one potential to others: contacts and nothing else, or a supply?"""
+        if self.is_supply:
             return True
         roles = {b.role for b in self.item.structure.branches if b.name in self.part.branches}
         return bool(roles) and roles <= {Role.CONTACT, Role.PATH}
@@ -71,27 +111,30 @@ def pieces_of(circuit: Circuit) -> tuple[list[Piece], list[Piece]]:
         wired = [piece for piece in pieces if any(net is not None for net in piece.nets)]
         for piece in wired or pieces[:1]:
             (power if piece.is_power else control).append(piece)
-    # A terminal between the motor and what feeds it belongs to the power circuit.
+    if power and not any(piece.part.does in WORKED for piece in control):
+        return power + control, []
+    # What lies between two parts of the power circuit belongs to it, such as a terminal or a contact before the motor.
     lines = {net for piece in power if piece.is_motor for net in piece.nets}
     lines -= {net for piece in power if piece.item.kind.poles for net in piece.nets} | {None}
-    joints = [piece for piece in control if piece.part.does is Does.JOINS and lines & set(piece.nets)]
-    aside = {piece.key for piece in joints}
-    return power + joints, [piece for piece in control if piece.key not in aside]
+    ends = {net for piece in power for net in piece.nets} - {None}
+    aside = {
+        piece.key
+        for piece in control
+        if (piece.is_way and set(piece.nets) <= ends) or (piece.part.does is Does.JOINS and lines & set(piece.nets))
+    }
+    return power + [p for p in control if p.key in aside], [p for p in control if p.key not in aside]
 
 
-def feeds(circuit: Circuit, power: Sequence[Piece]) -> tuple[set[int], set[int]]:
-    """Potentials from which the control circuit is fed, and those to which it returns."""
-    number = {end: index for index, net in enumerate(nets(circuit)) for end in net.ends}
-    feed: set[int] = set()
-    back: set[int] = set()
-    for item in check_circuit(circuit):
-        for terminal, (what, _) in item.kind.poles.items():
-            pole = number.get(End(device=item.id, terminal=terminal))
-            # What a transformer gives is reached by way of its primary.
-            if pole is not None and not (what == "live" and item.kind.coupled):
-                (feed if what == "live" else back).add(pole)
-    feed |= {net for piece in power for net in piece.nets if net is not None} - back
-    return feed, back
+def feeds(power: Sequence[Piece], control: Sequence[Piece]) -> tuple[set[int], set[int]]:
+    """Potentials from which the control circuit is fed, and those to which it returns.
+
+    What a transformer or power supply gives is reached by way of what feeds it.
+    """
+    sources = [piece for piece in (*power, *control) if piece.item.kind.poles]
+    back = {net for piece in sources for net in piece.returning}
+    feed = {net for piece in sources if not piece.is_supply for net in piece.live}
+    feed |= {net for piece in power for net in piece.nets if net is not None}
+    return feed - back, back
 
 
 def placement(piece: Piece, x: float, y: float) -> Placement:

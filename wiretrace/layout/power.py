@@ -6,15 +6,12 @@ from typing import Final
 
 from wiretrace.catalogue.purpose import Does
 from wiretrace.circuit.document import Placement
-from wiretrace.layout.pieces import Piece, placement
+from wiretrace.layout.pieces import Key, Piece, placement
 
 LEFT: Final = 9
 POWER_COLUMN: Final = 22
 POLE: Final = 4
 """Distance of the poles of a part."""
-
-
-Key = tuple[str, str]
 
 
 def power_places(pieces: Sequence[Piece]) -> list[Placement]:

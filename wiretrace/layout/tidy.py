@@ -7,6 +7,7 @@ from typing import Final, Literal
 
 from wiretrace.circuit.document import Circuit, Convention, Placement, Sheet
 from wiretrace.layout.control import LADDER, UPRIGHT, Control
+from wiretrace.layout.levels import levels
 from wiretrace.layout.pieces import feeds, pieces_of
 from wiretrace.layout.power import POWER_COLUMN, power_places
 
@@ -23,16 +24,19 @@ def tidy(circuit: Circuit, convention: Convention | None = None) -> Circuit:
     power, control = pieces_of(circuit)
     kept = tuple(sheet for sheet in circuit.sheets if sheet.convention != convention)
 
-    def sheet(kind: Literal["power", "control"], symbols: Sequence[Placement]) -> Sheet:
-        free = _free_id(kept, kind if convention == "iec" else f"{kind}-nema")
-        return Sheet(id=free, title=kind.title(), kind=kind, convention=convention, symbols=tuple(symbols))
+    sheets: list[Sheet] = []
 
-    sheets = []
+    def sheet(kind: Literal["power", "control"], title: str, symbols: Sequence[Placement]) -> Sheet:
+        free = _free_id((*kept, *sheets), kind if convention == "iec" else f"{kind}-nema")
+        return Sheet(id=free, title=title, kind=kind, convention=convention, symbols=tuple(symbols))
+
     if power or not control:
-        sheets.append(sheet("power", power_places(power)))
-    if control:
-        paper = LADDER if convention == "nema" else UPRIGHT
-        sheets.append(sheet("control", Control(control, feeds(circuit, power), paper).place()))
+        sheets.append(sheet("power", "Power", power_places(power)))
+    paper = LADDER if convention == "nema" else UPRIGHT
+    outside = feeds(power, control)
+    for level in levels(control, outside[1]):
+        title = "Control" if level.supply is None else f"Control from {level.supply.item.label}"
+        sheets.append(sheet("control", title, Control(level.pieces, level.feeds(outside), paper).place()))
     return circuit.model_copy(update={"sheets": (*kept, *sheets), "convention": convention})
 
 
@@ -49,9 +53,11 @@ def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
     fresh = tidy(circuit.model_copy(update={"sheets": ()}), convention)
     for new in fresh.sheets:
         missing = [symbol for symbol in new.symbols if (symbol.device, symbol.part) not in here]
-        index = next((i for i, sheet in enumerate(sheets) if sheet.kind == new.kind), None)
+        index = _counterpart(sheets, new)
         if index is None:
-            sheets.append(new.model_copy(update={"id": _free_id(circuit.sheets, new.id), "symbols": tuple(missing)}))
+            if missing:
+                free = _free_id((*circuit.sheets, *sheets), new.id)
+                sheets.append(new.model_copy(update={"id": free, "symbols": tuple(missing)}))
         elif missing:
             old = sheets[index]
             stands = _stands(old) if _is_like(old, new) else None
@@ -67,6 +73,20 @@ def redrawn(circuit: Circuit, convention: Convention) -> Circuit:
 def _free_id(sheets: Sequence[Sheet], stem: str) -> str:
     taken = {sheet.id for sheet in sheets}
     return next(name for name in chain((stem,), (f"{stem}-{n}" for n in count(2))) if name not in taken)
+
+
+def _counterpart(sheets: Sequence[Sheet], fresh: Sheet) -> int | None:
+    """Which sheet of a drawing has most of what the layout puts on one; any of its kind where none is titled alike."""
+    parts = {(symbol.device, symbol.part) for symbol in fresh.symbols}
+    same = [index for index, sheet in enumerate(sheets) if sheet.kind == fresh.kind]
+
+    def shared(index: int) -> int:
+        return sum((symbol.device, symbol.part) in parts for symbol in sheets[index].symbols)
+
+    best = max(same, key=shared, default=None)
+    if best is None or shared(best):
+        return best
+    return next((index for index in same if sheets[index].title == fresh.title), None)
 
 
 def _is_like(sheet: Sheet, fresh: Sheet) -> bool:

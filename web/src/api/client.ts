@@ -93,9 +93,13 @@ export type ActionRequest = Schemas["ActionData"];
 export type VersionLine = Schemas["VersionData"];
 export type Imported = Schemas["ImportAnswer"];
 
+export type Fault = NonNullable<Schemas["RunRequest"]["faults"]>[number];
+
 /** What is asked of a circuit in a state. */
 interface Asked {
   readonly state: State | null;
+  /** What is broken in it. */
+  readonly faults?: readonly Fault[];
 }
 
 export const api = {
@@ -126,28 +130,33 @@ export const api = {
   draw: async (name: string, title: string, pages: DrawnPage[]) =>
     (await sent("post", "/api/drawing/{name}", { title, pages }, [name])).blob(),
   compare: (before: Circuit, after: Circuit) => ask("post", "/api/compare", { before, after }),
+  faults: (circuit: Circuit, text: string | null) => ask("post", "/api/faults", { circuit, text }),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,
     body: Asked & { actions: ActionRequest[]; until_us: number; probes: Probes[] },
   ): Promise<Run> => {
     const answer = await byName(circuit, (which) =>
-      ask("post", "/api/simulation/run", { ...which, ...body }),
+      ask("post", "/api/simulation/run", { ...which, ...asked(body) }),
     );
     NAMES.set(circuit, answer.ref);
     return { ...answer, frames: wholeFrames(answer.frames) };
   },
   read: (circuit: Circuit, body: Asked & { probes: Probes[] }) =>
-    byName(circuit, (which) => ask("post", "/api/simulation/read", { ...which, ...body })),
+    byName(circuit, (which) => ask("post", "/api/simulation/read", { ...which, ...asked(body) })),
   explain: (circuit: Circuit, body: Asked & { probes: Probes }) =>
-    byName(circuit, (which) => ask("post", "/api/simulation/explain", { ...which, ...body })),
+    byName(circuit, (which) => ask("post", "/api/simulation/explain", { ...which, ...asked(body) })),
+  measure: (circuit: Circuit, body: Asked & Pick<Schemas["MeasureRequest"], "measures" | "why">) =>
+    byName(circuit, (which) => ask("post", "/api/simulation/measure", { ...which, ...asked(body) })),
 };
 
 /** What the server calls the circuits that it was sent. */
 const NAMES = new WeakMap<Circuit, string>();
 
-/** A circuit whole or by its name, without faults. */
-const which = (circuit: Circuit | null, ref: string | null) => ({ circuit, ref, faults: [], sealed: null });
+/** A circuit whole or by its name. */
+const which = (circuit: Circuit | null, ref: string | null) => ({ circuit, ref, sealed: null });
+
+const asked = <T extends Asked>(body: T) => ({ ...body, faults: [...(body.faults ?? [])] });
 
 /** Ask about a circuit by its name; where that is not known (any more), send it whole. */
 async function byName<T>(

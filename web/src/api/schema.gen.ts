@@ -225,6 +225,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Faults that can be put into a circuit. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FaultsRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FaultList"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import": {
         parameters: {
             query?: never;
@@ -888,6 +937,62 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/simulation/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What instruments show in a state. Reasons are not told under sealed faults. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MeasureRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MeasureAnswer"];
+                    };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/simulation/explain": {
         parameters: {
             query?: never;
@@ -1390,6 +1495,19 @@ export interface components {
         CircuitBody: {
             circuit: components["schemas"]["Circuit-Input"];
         };
+        /**
+         * Clamp
+         * @description A jaw around conductors, each counted from its end `a` to its end `b`.
+         */
+        Clamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "clamp";
+            /** Conductors */
+            conductors: string[];
+        };
         /** CompareRequest */
         CompareRequest: {
             before: components["schemas"]["Circuit-Input"];
@@ -1698,6 +1816,35 @@ export interface components {
             not_tried: number;
         };
         /**
+         * FaultLine
+         * @description A fault, what it is in words, and the device or conductor that it is at.
+         */
+        FaultLine: {
+            /** Fault */
+            fault: components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["wiretrace__faults__wires__Moved"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"];
+            /** Words */
+            words: string;
+            /** Place */
+            place: string;
+        };
+        /** FaultList */
+        FaultList: {
+            /** Faults */
+            faults: components["schemas"]["FaultLine"][];
+        };
+        /**
+         * FaultsRequest
+         * @description With `text` the one fault that it names, such as `K1/coil=open` or `K1:A1=to F1:2`; else all single faults.
+         */
+        FaultsRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * Text
+             * @default null
+             */
+            text: string | null;
+        };
+        /**
          * FigureData
          * @description A quantity of a device, such as the speed of a motor.
          */
@@ -1841,6 +1988,22 @@ export interface components {
             /** Display */
             display: string;
         };
+        /** InsulationTester */
+        InsulationTester: {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "insulation";
+            /**
+             * Test V
+             * @default 500
+             * @enum {integer}
+             */
+            test_v: 500 | 1000;
+        };
         /**
          * JobBody
          * @description `writer` is the window that saved last.
@@ -1898,7 +2061,7 @@ export interface components {
             letter_nema: string;
             /** Mounting */
             mounting: string;
-            moved: components["schemas"]["Moved-Output"];
+            moved: components["schemas"]["wiretrace__catalogue__purpose__Moved"];
             /** Sticks */
             sticks: boolean;
             /** Breaks */
@@ -2013,11 +2176,67 @@ export interface components {
              */
             seed: number;
         };
+        /** LowImpedanceVoltmeter */
+        LowImpedanceVoltmeter: {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "low_impedance";
+        };
         /**
          * Mains
          * @enum {string}
          */
         Mains: "400 V, 50 Hz" | "480 V, 60 Hz";
+        /**
+         * MeasureAnswer
+         * @description What each instrument shows, in the order asked.
+         */
+        MeasureAnswer: {
+            /** Measured */
+            measured: components["schemas"]["Measured"][];
+        };
+        /**
+         * MeasureRequest
+         * @description `why` asks for the reason as well, where the instrument has one of its own.
+         */
+        MeasureRequest: {
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
+            /** @default null */
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
+            /** Measures */
+            measures: (components["schemas"]["Voltmeter"] | components["schemas"]["LowImpedanceVoltmeter"] | components["schemas"]["TwoPoleTester"] | components["schemas"]["Ohmmeter"] | components["schemas"]["InsulationTester"] | components["schemas"]["PhaseSequenceTester"] | components["schemas"]["Clamp"])[];
+            /**
+             * Why
+             * @default false
+             */
+            why: boolean;
+        };
+        /** Measured */
+        Measured: {
+            shown: components["schemas"]["Shown"];
+            /** Reason */
+            reason: string;
+        };
         /**
          * Moved
          * @description A conductor whose end stands on the terminal `to`.
@@ -2053,12 +2272,6 @@ export interface components {
              */
             seed: number;
         };
-        /**
-         * Moved
-         * @description What moves the contacts of a device.
-         * @enum {string}
-         */
-        "Moved-Output": "nothing" | "hand" | "handle" | "process" | "coil" | "pulse" | "clock" | "current" | "supply" | "program";
         /** Names */
         Names: {
             /** Title */
@@ -2099,6 +2312,16 @@ export interface components {
             /** Name */
             name: string;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /** Ohmmeter */
+        Ohmmeter: {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "ohmmeter";
         };
         /**
          * Open
@@ -2273,6 +2496,20 @@ export interface components {
          * @enum {string}
          */
         Pattern: "start-stop" | "two-wire" | "hand-off-auto" | "jog" | "reversing" | "star-delta";
+        /** PhaseSequenceTester */
+        PhaseSequenceTester: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "phase_sequence";
+            /** Ends */
+            ends: [
+                components["schemas"]["End"],
+                components["schemas"]["End"],
+                components["schemas"]["End"]
+            ];
+        };
         /**
          * Placement
          * @description Where a part stands on a sheet, in modules of the drawing grid.
@@ -2655,6 +2892,42 @@ export interface components {
             seed: number;
         };
         /**
+         * Shown
+         * @description What an instrument shows: `display` with its `unit`, and a `note` beside it.
+         *
+         *     `value` is the figure behind it, None where it shows no figure. `beeps` with continuity. `refused` where a person
+         *     who knows the trade would not measure: `note` then says why.
+         */
+        Shown: {
+            /** Display */
+            display: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Value
+             * @default null
+             */
+            value: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Beeps
+             * @default false
+             */
+            beeps: boolean;
+            /**
+             * Refused
+             * @default false
+             */
+            refused: boolean;
+        };
+        /**
          * Standing
          * @description How a terminal is joined to a source.
          * @enum {string}
@@ -2834,6 +3107,24 @@ export interface components {
              */
             letters: boolean;
         };
+        /**
+         * TwoPoleTester
+         * @description `loaded` while both of its buttons are pressed.
+         */
+        TwoPoleTester: {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "two_pole";
+            /**
+             * Loaded
+             * @default false
+             */
+            loaded: boolean;
+        };
         /** Unreadable */
         Unreadable: {
             /** Message */
@@ -2870,6 +3161,18 @@ export interface components {
         VersionList: {
             /** Versions */
             versions: components["schemas"]["VersionData"][];
+        };
+        /** Voltmeter */
+        Voltmeter: {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "voltmeter";
+            /** @default auto */
+            coupling: components["schemas"]["Coupling"];
         };
         /**
          * WarningData
@@ -2972,6 +3275,47 @@ export interface components {
              * @enum {string}
              */
             kind: "setting";
+            /**
+             * Start Us
+             * @default 0
+             */
+            start_us: number;
+            /**
+             * Slot Us
+             * @default 0
+             */
+            slot_us: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
+         * Moved
+         * @description What moves the contacts of a device.
+         * @enum {string}
+         */
+        wiretrace__catalogue__purpose__Moved: "nothing" | "hand" | "handle" | "process" | "coil" | "pulse" | "clock" | "current" | "supply" | "program";
+        /**
+         * Moved
+         * @description A conductor whose end stands on the terminal `to`.
+         */
+        wiretrace__faults__wires__Moved: {
+            /** Place */
+            place: string;
+            to: components["schemas"]["End"];
+            /**
+             * End
+             * @default a
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moved";
             /**
              * Start Us
              * @default 0

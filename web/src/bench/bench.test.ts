@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Frame, Run } from "../circuit/types";
 import { catalogue, end, row } from "../testing/circuits";
-import { Bench, chatteringNow, currentFrame, currentReading } from "./bench";
+import { Bench } from "./bench";
+import { chatteringNow, currentFrame, currentReading } from "./state";
 
 const frame = (timeUs: number, says: string): Frame => ({
   time_us: timeUs,
@@ -27,6 +28,7 @@ interface Asked {
     actions: { at_us: number }[];
     until_us: number;
     probes: unknown[];
+    faults: unknown[];
   };
 }
 
@@ -208,13 +210,13 @@ describe("probes", () => {
       display: "230.9",
       joined: true,
     };
-    bench.probe(end("s-1:13"));
+    bench.meters.probe(end("s-1:13"));
     answers.push({ readings: [reading] });
-    bench.probe(end("s-1:14"));
+    bench.meters.probe(end("s-1:14"));
     await settle();
     expect(asked.at(-1)?.path).toBe("/api/simulation/read");
     expect(currentReading(bench.use.getState())?.display).toBe("230.9");
-    bench.swapProbes();
+    bench.meters.swap();
     expect(bench.use.getState().red).toEqual(end("s-1:14"));
     expect(currentReading(bench.use.getState())).toBeUndefined();
     await settle();
@@ -224,31 +226,31 @@ describe("probes", () => {
 
   it.each([
     ["another moment", () => tickTo(21)],
-    ["other probes", () => bench.probe(end("h-1:X1"), "red")],
+    ["other probes", () => bench.meters.probe(end("h-1:X1"), "red")],
   ])("show no reason that was asked for at %s", async (_, change) => {
     await start(frame(0, "dark"), frame(20_000, "lit"));
-    bench.probe(end("s-1:13"), "red");
-    bench.probe(end("s-1:14"), "black");
+    bench.meters.probe(end("s-1:13"), "red");
+    bench.meters.probe(end("s-1:14"), "black");
     await settle();
     answers.push({ sentences: ["a", "b"] });
-    const asking = bench.askWhy();
+    const asking = bench.meters.askWhy();
     change();
     await asking;
     expect(bench.use.getState().explanation).toBeNull();
     // With nothing changed meanwhile it is shown, and goes when the moment does.
     answers.length = 0;
     answers.push({ sentences: ["c", "d"] });
-    await bench.askWhy();
+    await bench.meters.askWhy();
     expect(bench.use.getState().explanation?.sentences).toEqual(["c", "d"]);
   });
 
   it("take the reason off with the moment that it was for", async () => {
     await start(frame(0, "dark"), frame(20_000, "lit"));
-    bench.probe(end("s-1:13"), "red");
-    bench.probe(end("s-1:14"), "black");
+    bench.meters.probe(end("s-1:13"), "red");
+    bench.meters.probe(end("s-1:14"), "black");
     await settle();
     answers.push({ sentences: ["a", "b"] });
-    await bench.askWhy();
+    await bench.meters.askWhy();
     expect(bench.use.getState().explanation).not.toBeNull();
     tickTo(21);
     expect(bench.use.getState().explanation).toBeNull();
@@ -256,13 +258,144 @@ describe("probes", () => {
 
   it("come off when their terminal is gone from the next circuit", async () => {
     await start(frame(0, "dark"));
-    bench.probe(end("h-1:X1"), "red");
-    bench.probe(end("s-1:13"), "black");
+    bench.meters.probe(end("h-1:X1"), "red");
+    bench.meters.probe(end("s-1:13"), "black");
     answers.push(answer(frame(0, "dark")));
     bench.start({ ...row, devices: row.devices.filter((device) => device.id !== "h-1") }, catalogue);
     await settle();
     expect(bench.use.getState().red).toBeNull();
     expect(bench.use.getState().black).toEqual(end("s-1:13"));
+  });
+});
+
+describe("time", () => {
+  it("stands still, goes from event to event, and on again", async () => {
+    await start(frame(0, "dark"), frame(20_000, "lit"), frame(50_000, "dark"));
+    tickTo(60);
+    bench.pause(true);
+    tickTo(500);
+    expect(bench.nowUs()).toBe(60_000);
+    bench.step("previous");
+    expect([bench.nowUs(), says()]).toEqual([50_000, "dark"]);
+    bench.step("previous");
+    expect([bench.nowUs(), says()]).toEqual([20_000, "lit"]);
+    bench.step("next");
+    expect([bench.nowUs(), says()]).toEqual([50_000, "dark"]);
+    bench.pause(false);
+    tickTo(510);
+    expect(bench.nowUs()).toBe(60_000);
+  });
+
+  it("keeps what happened when a hand does something else at an earlier moment, to be taken up again", async () => {
+    await start(frame(0, "dark"), frame(20_000, "lit"), frame(900_000, "dark"));
+    tickTo(1000);
+    bench.goTo(30_000);
+    answers.push(answer(frame(20_000, "lit"), frame(30_000, "lit"), frame(31_000, "dark")));
+    bench.operate("s-1", "press", true);
+    await settle();
+    const [line] = bench.use.getState().lines;
+    expect(line).toMatchObject({ leftUs: 30_000, headUs: 1_000_000 });
+    expect(bench.use.getState().frames.map((f) => f.time_us)).toEqual([0, 20_000, 30_000, 31_000]);
+    if (line) bench.takeUp(line);
+    expect(bench.use.getState().frames.map((f) => f.time_us)).toEqual([0, 20_000, 900_000]);
+    expect([bench.nowUs(), says()]).toEqual([1_000_000, "dark"]);
+  });
+
+  it("keeps nothing when a hand goes on from the latest moment", async () => {
+    await start(frame(0, "dark"), frame(20_000, "lit"));
+    tickTo(100);
+    answers.push(answer(frame(20_000, "lit"), frame(100_000, "dark")));
+    bench.operate("s-1", "press", true);
+    await settle();
+    expect(bench.use.getState().lines).toEqual([]);
+  });
+});
+
+describe("faults", () => {
+  const fault = { kind: "open", place: "w1", branch: "", start_us: 0, slot_us: 0, seed: 0 } as const;
+
+  it("begin at the moment at which they are put in, and end when they are taken out", async () => {
+    await start(frame(0, "lit"));
+    tickTo(40);
+    answers.push(
+      { ...answer(frame(0, "lit")), end: { time_us: 40_000, devices: {} } },
+      answer(frame(40_000, "dark")),
+    );
+    bench.putFault(fault, "The wire 1 is open");
+    await settle();
+    expect(asked.slice(1).map(({ body }) => [body.until_us, body.faults])).toEqual([
+      [40_000, []],
+      [60_040_000, [fault]],
+    ]);
+    expect(asked[2]?.body.state?.time_us).toBe(40_000);
+    expect(bench.use.getState().frames.map((f) => f.time_us)).toEqual([0, 40_000]);
+    answers.push(answer(frame(40_000, "lit")));
+    bench.switchFault(1, false);
+    await settle();
+    expect(asked.at(-1)?.body.faults).toEqual([]);
+    bench.takeOutFault(1);
+    expect(bench.use.getState().faults).toEqual([]);
+  });
+
+  it("are put in once, however often", async () => {
+    await start(frame(0, "lit"));
+    bench.putFault(fault, "a");
+    bench.putFault(fault, "a");
+    expect(bench.use.getState().faults).toHaveLength(1);
+  });
+});
+
+describe("instruments", () => {
+  const shown = { display: "516.6", unit: "Ω", value: 516.6, note: "", beeps: false, refused: false };
+
+  it("are asked of the present moment, once every probe stands somewhere", async () => {
+    await start(frame(0, "dark"));
+    bench.meters.choose("ohmmeter");
+    bench.meters.probe(end("s-1:13"));
+    await settle();
+    expect(asked).toHaveLength(1);
+    answers.push({ measured: [{ shown, reason: "" }] });
+    bench.meters.probe(end("s-1:14"));
+    await settle();
+    expect(asked.at(-1)).toMatchObject({
+      path: "/api/simulation/measure",
+      body: { measures: [{ instrument: "ohmmeter", red: end("s-1:13"), black: end("s-1:14") }], why: false },
+    });
+    expect(bench.use.getState().shown?.shown.display).toBe("516.6");
+    // What is shown is of this place and moment alone.
+    answers.push({ measured: [{ shown, reason: "" }] });
+    bench.meters.swap();
+    expect(bench.use.getState().shown).toBeNull();
+  });
+
+  it("have three hands where they have three probes, and a jaw where they have none", async () => {
+    await start(frame(0, "dark"));
+    bench.meters.choose("phase_sequence");
+    for (const at of ["s-1:13", "s-1:14", "h-1:X1"]) bench.meters.probe(end(at));
+    const { red, black, third, hand } = bench.use.getState();
+    expect([red, black, third, hand]).toEqual([end("s-1:13"), end("s-1:14"), end("h-1:X1"), "red"]);
+    bench.meters.choose("clamp");
+    bench.meters.clamp("w1");
+    bench.meters.clamp("w2");
+    bench.meters.clamp("w1");
+    expect(bench.use.getState().jaw).toEqual(["w2"]);
+  });
+
+  it("can be left in the circuit by letters, and are read with every run from then on", async () => {
+    await start(frame(0, "dark"));
+    bench.meters.probe(end("s-1:13"));
+    bench.meters.probe(end("s-1:14"));
+    bench.meters.pin();
+    bench.meters.probe(end("h-1:X1"), "red");
+    bench.meters.pin();
+    bench.meters.unpin("A");
+    bench.meters.pin();
+    expect(bench.use.getState().pins.map(({ letter }) => letter)).toEqual(["A", "B"]);
+    answers.push(answer(frame(0, "lit")));
+    await settle();
+    bench.operate("s-1", "press", true);
+    await settle();
+    expect(asked.findLast(({ path }) => path.endsWith("/run"))?.body.probes).toHaveLength(3);
   });
 });
 
@@ -283,7 +416,7 @@ describe("two benches on a page", () => {
     other.setSpeed(0.1);
     await settle();
     tickTo(1000);
-    other.probe(end("s-1:13"));
+    other.meters.probe(end("s-1:13"));
     expect([bench.nowUs(), other.nowUs()]).toEqual([1_000_000, 100_000]);
     const says = (of: Bench) => currentFrame(of.use.getState())?.devices["h-1"]?.says;
     expect([says(bench), says(other)]).toEqual(["dark", "lit"]);

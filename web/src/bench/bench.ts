@@ -1,64 +1,30 @@
 import { create } from "zustand";
-import { type ActionRequest, api, asProblem, type Problem } from "../api/client";
+import { type ActionRequest, api, asProblem } from "../api/client";
 import type { Catalogue } from "../circuit/catalogue";
-import {
-  type Circuit,
-  type End,
-  type Explanation,
-  endKey,
-  type Frame,
-  type Reading,
-  type Run,
-  type State,
-  sameEnd,
-} from "../circuit/types";
-
-/**
- * The running circuit: frames from the core, played back against the clock. The core answers a
- * whole stretch ahead; only a hand on the bench asks it again.
- */
-interface BenchState {
-  /** All that happened since the circuit was put under power, oldest first. */
-  readonly frames: readonly Frame[];
-  readonly chatters: Run["chatters"];
-  /** Index of the frame that holds now. */
-  readonly now: number;
-  readonly red: End | null;
-  readonly black: End | null;
-  /** The hand that puts its probe down next. */
-  readonly hand: "red" | "black";
-  readonly explanation: Explanation | null;
-  readonly speed: number;
-  readonly problem: Problem | null;
-  /** Momentary operations held down, as "device/operation". */
-  readonly held: ReadonlySet<string>;
-}
-
-const IDLE: BenchState = {
-  frames: [],
-  chatters: [],
-  now: 0,
-  red: null,
-  black: null,
-  hand: "red",
-  explanation: null,
-  speed: 1,
-  problem: null,
-  held: new Set(),
-};
+import type { Circuit, Frame, Run, State } from "../circuit/types";
+import { type BenchFault, type Fault, withFault } from "./faults";
+import { Meters } from "./meters";
+import { eventTime, type Line, linesAfter } from "./past";
+import { type BenchState, IDLE } from "./state";
 
 /** How far ahead the core is asked; asked again when the clock comes near the end of it. */
 const AHEAD_US = 60_000_000;
 const ASK_AGAIN_US = 5_000_000;
 const HISTORY_FRAMES = 2_000;
+/** The latest moment shown is noted in steps, not at every frame of the screen. */
+const HEAD_STEP_US = 50_000;
 
-/** A bench of its own: several may be on a page, each with its circuit, its clock and its probes. */
+/**
+ * A bench of its own: several may be on a page, each with its circuit, its clock and its probes. Frames from the core
+ * are played back against the clock. The core answers a whole stretch ahead; only a hand on the bench asks it again.
+ */
 export class Bench {
   /** The state, as a hook of the screen. */
   readonly use = create<BenchState>(() => IDLE);
   /** Momentary operations that stay held without a hand. */
   readonly latched = new Set<string>();
-  private circuit: Circuit | null = null;
+  readonly meters = new Meters(this);
+  circuit: Circuit | null = null;
   private end: State | null = null;
   private clock = { atUs: 0, atMs: 0 };
   private queue: Promise<void> = Promise.resolve();
@@ -69,7 +35,9 @@ export class Bench {
 
   /** Simulated time now, in microseconds. */
   nowUs(): number {
-    return Math.round(this.clock.atUs + (performance.now() - this.clock.atMs) * 1000 * this.get().speed);
+    const { paused, speed } = this.get();
+    const passed = paused ? 0 : (performance.now() - this.clock.atMs) * 1000 * speed;
+    return Math.round(this.clock.atUs + passed);
   }
 
   private setClock(atUs: number): void {
@@ -83,20 +51,16 @@ export class Bench {
     this.circuit = next;
     this.end = null;
     this.setClock(0);
-    const there = (probe: End | null): End | null => {
-      const device = next.devices.find((candidate) => candidate.id === probe?.device);
-      return probe && device && catalogue.terminals(device).includes(probe.terminal) ? probe : null;
-    };
-    const { red, black } = this.get();
     this.set({
+      ...this.meters.kept(next, catalogue),
       frames: [],
       chatters: [],
       now: 0,
-      explanation: null,
+      headUs: 0,
+      lines: [],
       problem: null,
       held: new Set(),
-      red: there(red),
-      black: there(black),
+      faults: [],
     });
     this.ask([], () => null, 0);
   }
@@ -122,6 +86,83 @@ export class Bench {
     this.set({ speed });
   }
 
+  /** Let time stand still, or go on. */
+  pause(paused: boolean): void {
+    const now = this.nowUs();
+    this.set({ paused });
+    this.setClock(now);
+  }
+
+  /** Stand still at a moment that was: everything is shown as it was then. */
+  goTo(timeUs: number): void {
+    const first = this.get().frames[0]?.time_us ?? 0;
+    this.pause(true);
+    this.setClock(Math.max(first, Math.round(timeUs)));
+    this.tick();
+  }
+
+  /** Stand still where something happened next, or last. */
+  step(way: "next" | "previous"): void {
+    const to = eventTime(this.get().frames, this.nowUs(), way);
+    if (to !== undefined) this.goTo(to);
+  }
+
+  /** Take up a course of events that was left, where it had come to. */
+  takeUp(line: Line): void {
+    const { lines } = this.get();
+    const kept = linesAfter(this.get(), line.leftUs, this.end);
+    this.session += 1;
+    this.end = line.end;
+    this.set({
+      frames: line.frames,
+      chatters: line.chatters,
+      headUs: line.headUs,
+      lines: (kept.length > lines.length ? kept : lines).filter(({ id }) => id !== line.id),
+      held: new Set(),
+    });
+    this.goTo(line.headUs);
+  }
+
+  /** Put a fault in, now. */
+  putFault(fault: Fault, words: string): void {
+    this.change(withFault(this.get().faults, fault, words));
+  }
+
+  /** Let a fault come or go, now. */
+  switchFault(id: number, on: boolean): void {
+    this.change(this.get().faults.map((one) => (one.id === id ? { ...one, on } : one)));
+  }
+
+  takeOutFault(id: number): void {
+    this.change(this.get().faults.filter((one) => one.id !== id));
+  }
+
+  /** The faults that are there. */
+  activeFaults(): readonly Fault[] {
+    return this.get().faults.flatMap(({ fault, on }) => (on ? [fault] : []));
+  }
+
+  /** Other faults from now on: what holds now is worked out under those there were, what follows under the new ones. */
+  private change(faults: readonly BenchFault[]): void {
+    const [atUs, before] = [this.nowUs(), this.activeFaults()];
+    this.set({ faults });
+    this.keepLine(atUs);
+    this.ask([], () => this.stateExactly(atUs, before), atUs);
+  }
+
+  private async stateExactly(atUs: number, faults: readonly Fault[]): Promise<State | null> {
+    const from = this.stateAt(atUs);
+    if (!this.circuit || from?.time_us === atUs) return from;
+    const body = { state: from, actions: [], until_us: atUs, probes: [], faults };
+    return (await api.run(this.circuit, body)).end;
+  }
+
+  private keepLine(atUs: number): void {
+    const lines = linesAfter(this.get(), atUs, this.end);
+    if (lines !== this.get().lines) this.set({ lines });
+    this.set({ headUs: atUs });
+  }
+
   /** A hand works a device: now, on whatever state holds now. */
   operate(device: string, operation: string, value: boolean): void {
     const { held } = this.get();
@@ -131,7 +172,12 @@ export class Bench {
     else next.delete(key);
     this.set({ held: next });
     const atUs = this.nowUs();
-    this.ask([{ at_us: atUs, device, operation, value }], () => this.frameAt(atUs)?.state ?? null, atUs);
+    this.keepLine(atUs);
+    this.ask([{ at_us: atUs, device, operation, value }], () => this.stateAt(atUs), atUs);
+  }
+
+  private stateAt(timeUs: number): State | null {
+    return this.frameAt(timeUs)?.state ?? null;
   }
 
   private frameAt(timeUs: number): Frame | undefined {
@@ -139,13 +185,17 @@ export class Bench {
   }
 
   /** Ask the core for what follows; requests go one after the other, so that none is lost. */
-  private ask(actions: ActionRequest[], from: () => State | null, fromUs: number): void {
+  private ask(
+    actions: ActionRequest[],
+    from: () => State | null | Promise<State | null>,
+    fromUs: number,
+  ): void {
     const mine = this.session;
     this.queue = this.queue.then(async () => {
       const { circuit } = this;
       if (!circuit || mine !== this.session) return;
       try {
-        const answer = await this.runBeyond(mine, circuit, actions, from(), fromUs);
+        const answer = await this.runBeyond(mine, circuit, actions, await from(), fromUs);
         if (mine === this.session) this.take(answer, fromUs);
       } catch (error) {
         if (mine === this.session) this.set({ problem: asProblem(error) });
@@ -162,7 +212,13 @@ export class Bench {
     beyondUs: number,
   ): Promise<Run> {
     const until_us = beyondUs + AHEAD_US;
-    const answer = await api.run(whose, { state: from, actions, until_us, probes: this.probePairs() });
+    const answer = await api.run(whose, {
+      state: from,
+      actions,
+      until_us,
+      probes: this.meters.pairs(),
+      faults: this.activeFaults(),
+    });
     const { end } = answer;
     const further = end.time_us > (from?.time_us ?? -1);
     if (end.time_us >= beyondUs || !further || mine !== this.session) return answer;
@@ -173,11 +229,6 @@ export class Bench {
       frames: [...answer.frames, ...rest.frames.slice(1)],
       chatters: [...answer.chatters, ...rest.chatters],
     };
-  }
-
-  private probePairs(): { red: End; black: End }[] {
-    const { red, black } = this.get();
-    return red && black ? [{ red, black }] : [];
   }
 
   private take(answer: Run, fromUs: number): void {
@@ -192,7 +243,7 @@ export class Bench {
     );
     this.set({ frames: all, chatters: [...ended, ...answer.chatters], problem: null });
     this.tick();
-    void this.refreshReading();
+    void this.meters.refresh();
   }
 
   /** Move on to the frame that holds now; called at every frame of the screen. */
@@ -202,9 +253,10 @@ export class Bench {
     let at = Math.min(now, Math.max(frames.length - 1, 0));
     while (at > 0 && (frames[at]?.time_us ?? 0) > time) at -= 1;
     while (at + 1 < frames.length && (frames[at + 1]?.time_us ?? Infinity) <= time) at += 1;
+    if (time > this.get().headUs + HEAD_STEP_US) this.set({ headUs: time });
     if (at !== now) {
       this.set({ now: at, explanation: null });
-      void this.refreshReading();
+      void this.meters.refresh();
     }
     const from = this.end;
     if (from && time > from.time_us - ASK_AGAIN_US) {
@@ -212,88 +264,4 @@ export class Bench {
       this.ask([], () => from, from.time_us);
     }
   }
-
-  /** Put a probe down: with the hand whose turn it is, or with the one named. */
-  probe(target: End, hand = this.get().hand): void {
-    const other = hand === "red" ? "black" : "red";
-    this.set({ [hand]: target, hand: other, explanation: null });
-    void this.refreshReading();
-  }
-
-  liftProbes(): void {
-    this.set({ red: null, black: null, hand: "red", explanation: null });
-  }
-
-  chooseHand(hand: "red" | "black"): void {
-    this.set({ hand });
-  }
-
-  swapProbes(): void {
-    const { red, black } = this.get();
-    this.set({ red: black, black: red, explanation: null });
-    void this.refreshReading();
-  }
-
-  /** Fetch the reading of the present frame if it came without (the probes moved since). */
-  private async refreshReading(): Promise<void> {
-    const { circuit } = this;
-    const state = this.get();
-    const frame = currentFrame(state);
-    const probes = this.probePairs();
-    if (!circuit || !frame || !probes.length || currentReading(state)) return;
-    try {
-      const { readings } = await api.read(circuit, { state: frame.state, probes });
-      const frames = this.get().frames.map((f) => (f === frame ? { ...f, readings } : f));
-      this.set({ frames, problem: null });
-    } catch (error) {
-      this.set({ problem: asProblem(error) });
-    }
-  }
-
-  /** Ask why the meter shows what it shows. */
-  async askWhy(): Promise<void> {
-    const { circuit } = this;
-    const frame = currentFrame(this.get());
-    const [probes] = this.probePairs();
-    if (!circuit || !frame || !probes) return;
-    try {
-      const explanation = await api.explain(circuit, { state: frame.state, probes });
-      // It holds for that moment and those probes alone.
-      const [there] = this.probePairs();
-      const same = there && sameEnd(there.red, probes.red) && sameEnd(there.black, probes.black);
-      if (same && currentFrame(this.get())?.time_us === frame.time_us)
-        this.set({ explanation, problem: null });
-    } catch (error) {
-      this.set({ problem: asProblem(error) });
-    }
-  }
 }
-
-export function currentFrame({ frames, now }: BenchState): Frame | undefined {
-  return frames[now];
-}
-
-/** The reading of the probes in the present frame, when the core has given it. */
-export function currentReading(state: BenchState): Reading | undefined {
-  const { red, black } = state;
-  const frame = currentFrame(state);
-  if (!red || !black || !frame) return undefined;
-  return frame.readings.find((reading) => sameEnd(reading.red, red) && sameEnd(reading.black, black));
-}
-
-/** Devices that chatter at this moment. */
-export function chatteringNow(chatters: Run["chatters"], timeUs: number): ReadonlySet<string> {
-  return new Set(
-    chatters.filter((c) => c.since_us <= timeUs && timeUs < c.until_us).flatMap((c) => c.devices),
-  );
-}
-
-export const probeOn = (
-  { red, black }: Pick<BenchState, "red" | "black">,
-  target: End,
-): "red" | "black" | undefined =>
-  red && endKey(red) === endKey(target)
-    ? "red"
-    : black && endKey(black) === endKey(target)
-      ? "black"
-      : undefined;

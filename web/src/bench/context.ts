@@ -1,5 +1,6 @@
 import { createContext, useContext } from "react";
-import { Bench, currentFrame } from "./bench";
+import { Bench } from "./bench";
+import { currentFrame } from "./state";
 
 /** The bench that a part of the page is about. */
 const Here = createContext(new Bench());

@@ -9,7 +9,7 @@ export function Bar(props: { children?: ReactNode }) {
     <Flex
       as="header"
       align="center"
-      gap="4"
+      gap={{ base: "2", xl: "4" }}
       minH="48px"
       px={{ base: "2", md: "4" }}
       bg="var(--paper)"
@@ -23,7 +23,7 @@ export function Bar(props: { children?: ReactNode }) {
             fontWeight="600"
             fontSize="title"
             whiteSpace="nowrap"
-            display={{ base: "none", md: "block" }}
+            display={{ base: "none", md: props.children ? "none" : "block", xl: "block" }}
           >
             Wire Trace
           </Text>
@@ -32,7 +32,7 @@ export function Bar(props: { children?: ReactNode }) {
       <Flex
         flex="1"
         align="center"
-        columnGap={{ base: "2", lg: "4" }}
+        columnGap={{ base: "2", xl: "4" }}
         rowGap="1"
         minW="0"
         wrap={{ base: "wrap", lg: "nowrap" }}

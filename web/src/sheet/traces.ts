@@ -7,23 +7,33 @@ export function traceLines(layout: Layout, explanation: Explanation): { red: str
   return { red: pathOf(layout, explanation.red), black: pathOf(layout, explanation.black) };
 }
 
+/** Conductors as they run on the board. */
+export const wireLines = (layout: Layout, conductors: readonly string[]): string =>
+  asPath(linesOf(layout, conductors));
+
+function linesOf(layout: Layout, conductors: readonly string[]): Point[][] {
+  const wires = new Set(conductors);
+  return layout.pages.flatMap((page) =>
+    page.wiring.runs
+      .filter((run) => wires.has(run.conductor.id))
+      .map((run) => run.points.map((p) => ({ x: p.x + page.shift.x, y: p.y + page.shift.y }))),
+  );
+}
+
 function pathOf(layout: Layout, path: ProbePath): string {
-  const lines: Point[][] = [];
-  const wires = new Set(path.conductors);
-  for (const page of layout.pages) {
-    for (const run of page.wiring.runs)
-      if (wires.has(run.conductor.id))
-        lines.push(run.points.map((p) => ({ x: p.x + page.shift.x, y: p.y + page.shift.y })));
-  }
+  const lines = linesOf(layout, path.conductors);
   path.terminals.forEach((end, index) => {
     const next = path.terminals[index + 1];
     if (next && next.device === end.device) lines.push(throughPart(layout, end, next));
   });
-  return lines
+  return asPath(lines);
+}
+
+const asPath = (lines: readonly Point[][]): string =>
+  lines
     .filter((line) => line.length > 1)
     .map((line) => `M${line.map(({ x, y }) => `${x} ${y}`).join("L")}`)
     .join("");
-}
 
 function throughPart(layout: Layout, a: End, b: End): Point[] {
   return [a, b].flatMap((end) => {

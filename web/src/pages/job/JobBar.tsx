@@ -30,11 +30,12 @@ export function JobBar({ open, onOpen, children }: Props) {
     <Bar>
       <h1 className="unseen">{title}</h1>
       <JobTitle />
-      <HStack as="nav" aria-label="Stages" gap="1">
+      <HStack as="nav" aria-label="Stages" gap={{ base: "0", xl: "1" }}>
         {STAGES.map(({ path, title }) => (
           <Button
             key={path}
             size="sm"
+            px={{ base: "2", xl: "3" }}
             variant={open === path ? "solid" : "ghost"}
             colorPalette="accent"
             aria-current={open === path ? "page" : undefined}
@@ -74,7 +75,7 @@ function JobTitle() {
       fontSize="title"
       fontWeight="500"
       flex="1"
-      minW="120px"
+      minW="64px"
       maxW="420px"
       aria-label="Title of the job"
       value={text}

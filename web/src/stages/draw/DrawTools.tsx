@@ -10,12 +10,20 @@ export function DrawTools() {
   const plan = useView((view) => view.plan);
   return (
     <HStack gap="1">
-      <Button size="sm" variant="ghost" aria-label="Tidy" title="Tidy" onClick={COMMANDS.tidy.run}>
+      <Button
+        size="sm"
+        px={NARROW}
+        variant="ghost"
+        aria-label="Tidy"
+        title="Tidy"
+        onClick={COMMANDS.tidy.run}
+      >
         <LayoutGrid size={16} />
         <Wide>Tidy</Wide>
       </Button>
       <Button
         size="sm"
+        px={NARROW}
         variant={plan ? "subtle" : "ghost"}
         aria-pressed={plan}
         aria-label="Panel"
@@ -27,7 +35,7 @@ export function DrawTools() {
       </Button>
       <Menu.Root>
         <Menu.Trigger asChild>
-          <Button size="sm" variant="ghost" aria-label="Export" title="Export">
+          <Button size="sm" px={NARROW} variant="ghost" aria-label="Export" title="Export">
             <Download size={16} />
             <Wide>Export</Wide>
           </Button>
@@ -76,3 +84,6 @@ function KeyList() {
 
 /** Words beside an icon where there is room for them. */
 const Wide = chakra("span", { base: { display: { base: "none", xl: "inline" } } });
+
+/** Icons stand close together where there is no room for words. */
+const NARROW = { base: "1.5", xl: "3" };

@@ -1,115 +1,124 @@
-import { Box, Button, Flex, Heading, HStack, Stack, Text } from "@chakra-ui/react";
-import { ArrowLeftRight } from "lucide-react";
-import { currentReading } from "../../bench/bench";
+import { Box, Flex, Heading, NativeSelect, Stack, Text } from "@chakra-ui/react";
 import { useBench, useTheBench } from "../../bench/context";
-import type { Circuit, End } from "../../circuit/types";
-import { useDocument } from "../../job/document";
+import { handsOf, INSTRUMENTS, type Instrument, measureOf } from "../../bench/instruments";
+import { currentReading } from "../../bench/state";
+import type { Circuit } from "../../circuit/types";
+import { Faults } from "./Faults";
+import { MeterHands } from "./MeterHands";
+import { Pins } from "./Pins";
+import { Reason } from "./Reason";
 
-/** The voltmeter: large figure, where each probe stands, and why it reads that. */
+/** The instrument in the hand: large figure, where each probe stands, and why it shows that. */
 export function Meter({ circuit }: { circuit: Circuit }) {
   const bench = useTheBench();
-  const red = useBench((state) => state.red);
-  const black = useBench((bench) => bench.black);
-  const hand = useBench((bench) => bench.hand);
-  const reading = useBench(currentReading);
-  const explanation = useBench((bench) => bench.explanation);
-  const both = red !== null && black !== null;
+  const instrument = useBench((state) => state.instrument);
+  const told = INSTRUMENTS.find(({ name }) => name === instrument);
   return (
-    <Stack as="section" aria-label="Voltmeter" gap="3" p="3">
-      <Flex justify="space-between" align="baseline">
-        <Heading as="h2" fontSize="head" fontWeight="600">
-          Voltmeter
-        </Heading>
-        <Text fontSize="note" color="var(--soft)">
-          {reading?.coupling ?? "AC or DC"}, 10 MΩ
-        </Text>
-      </Flex>
-      <Box bg="var(--paper)" border="1px solid var(--rule)" borderTop="4px solid var(--ink)" px="3" py="2">
-        <Flex align="baseline" justify="flex-end" gap="2" fontFamily="mono">
-          <Text fontSize="figure" lineHeight="1.2" data-testid="reading" aria-live="polite">
-            {both ? (reading?.display ?? "…") : "- - -"}
+    <>
+      <Stack as="section" aria-label={told?.title ?? ""} gap="2" p="3">
+        <Flex justify="space-between" align="center" gap="2">
+          <Heading as="h2" className="unseen">
+            {told?.title}
+          </Heading>
+          <NativeSelect.Root size="sm" flex="1">
+            <NativeSelect.Field
+              aria-label="Instrument"
+              fontWeight="600"
+              value={instrument}
+              onChange={(event) => bench.meters.choose(event.target.value as Instrument)}
+            >
+              {INSTRUMENTS.map(({ name, title }) => (
+                <option key={name} value={name}>
+                  {title}
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+          <Text fontSize="note" color="var(--soft)" maxW="92px">
+            {told?.told}
           </Text>
-          <Text fontSize="unit">V</Text>
         </Flex>
-        <Text fontSize="note" color="var(--soft)" textAlign="right" minH="18px">
-          {!both && "Put both probes on terminals."}
-          {reading && !reading.joined && "No return path between the probes."}
-          {reading?.joined && `exactly ${exact(reading.voltage_v)} V`}
+        <Figure />
+        <MeterHands circuit={circuit} />
+        <Reason circuit={circuit} />
+        <Text fontSize="note" color="var(--soft)" borderTop="1px solid var(--rule)" pt="2">
+          {told?.caution && <strong className="caution">{told.caution} </strong>}A prediction, not a test. On
+          a real panel prove the tester, prove dead, and prove the tester again.
         </Text>
-      </Box>
-      <Flex gap="2">
-        <ProbeChip hand="red" end={red} circuit={circuit} next={hand === "red"} />
-        <ProbeChip hand="black" end={black} circuit={circuit} next={hand === "black"} />
-      </Flex>
-      <HStack gap="2">
-        <Button size="sm" colorPalette="accent" disabled={!both} onClick={() => void bench.askWhy()}>
-          Why?
-        </Button>
-        <Button
-          size="sm"
-          variant="outline"
-          disabled={!both}
-          onClick={() => bench.swapProbes()}
-          aria-label="Exchange the probes"
-        >
-          <ArrowLeftRight size={15} />
-        </Button>
-        <Button size="sm" variant="outline" disabled={!red && !black} onClick={() => bench.liftProbes()}>
-          Take off
-        </Button>
-      </HStack>
-      {explanation && (
-        <Box fontSize="body" lineHeight="1.45" aria-live="polite" data-testid="explanation">
-          <Text borderLeft="4px solid var(--probe-red)" pl="2" mb="2">
-            {explanation.sentences[0]}
-          </Text>
-          <Text borderLeft="4px solid var(--probe-black)" pl="2" mb="2">
-            {explanation.sentences[1]}
-          </Text>
-          {explanation.influences.length > 0 && (
-            <Text color="var(--soft)" fontSize="line">
-              It changes when one of these changes over:{" "}
-              {explanation.influences.map((item) => `${item.label} (${item.display} V)`).join(", ")}.
-            </Text>
-          )}
-          {explanation.not_tried > 0 && (
-            <Text color="var(--soft)" fontSize="line">
-              Devices further away that were not tried: {explanation.not_tried}.
-            </Text>
-          )}
-        </Box>
-      )}
-      {!both && (
-        <Text fontSize="line" color="var(--soft)">
-          Click a terminal on the sheet, or move the cursor there and press R or B. The hand whose turn it is
-          is marked.
-        </Text>
-      )}
-      <Text fontSize="note" color="var(--soft)" borderTop="1px solid var(--rule)" pt="2">
-        A prediction, not a test. On a real panel prove the tester, prove dead, and prove the tester again.
-      </Text>
-    </Stack>
+      </Stack>
+      <Pins circuit={circuit} />
+      <Faults circuit={circuit} />
+    </>
   );
 }
+
+/** What the instrument shows. */
+function Figure() {
+  const { display, unit, note, refused, beeps } = useFigure();
+  return (
+    <Box bg="var(--paper)" border="1px solid var(--rule)" borderTop="4px solid var(--ink)" px="3" py="2">
+      <Flex align="baseline" justify="flex-end" gap="2" fontFamily="mono">
+        {beeps && (
+          <Text fontSize="note" mr="auto" className="beeps">
+            beeps
+          </Text>
+        )}
+        <Text
+          fontSize={display.length > 8 ? "large" : "figure"}
+          lineHeight="1.2"
+          data-testid="reading"
+          aria-live="polite"
+        >
+          {display}
+        </Text>
+        <Text fontSize="unit">{unit}</Text>
+      </Flex>
+      <Text
+        fontSize="note"
+        color={refused ? "var(--warn)" : "var(--soft)"}
+        textAlign="right"
+        minH="18px"
+        data-testid="note"
+      >
+        {note}
+      </Text>
+    </Box>
+  );
+}
+
+const EMPTY = { display: "- - -", refused: false, beeps: false };
+
+function useFigure() {
+  const instrument = useBench((state) => state.instrument);
+  const ready = useBench((state) => measureOf(state) !== null);
+  const reading = useBench(currentReading);
+  const shown = useBench((state) => state.shown);
+  if (!ready) return { ...EMPTY, unit: UNITS[instrument] ?? "", note: ask(instrument) };
+  if (instrument === "voltmeter") {
+    const note = !reading
+      ? ""
+      : reading.joined
+        ? `exactly ${exact(reading.voltage_v)} V ${reading.coupling}`
+        : "No return path between the probes.";
+    return { ...EMPTY, display: reading?.display ?? "…", unit: "V", note };
+  }
+  return shown ? shown.shown : { ...EMPTY, display: "…", unit: UNITS[instrument] ?? "", note: "" };
+}
+
+const UNITS: Partial<Record<Instrument, string>> = {
+  voltmeter: "V",
+  low_impedance: "V",
+  ohmmeter: "Ω",
+  clamp: "A",
+};
+
+const ask = (instrument: Instrument): string =>
+  instrument === "clamp"
+    ? "Click the conductors that go through the jaw."
+    : handsOf(instrument).length === 3
+      ? "Put three probes on terminals."
+      : "Put both probes on terminals.";
 
 /** Six figures; what is less than a microvolt is the rounding of the arithmetic. */
-const exact = (volts: number): string => (volts < 1e-6 ? "0" : volts.toPrecision(6));
-
-function ProbeChip(props: { hand: "red" | "black"; end: End | null; circuit: Circuit; next: boolean }) {
-  const { hand, end } = props;
-  const catalogue = useDocument((document) => document.catalogue);
-  const name = end && catalogue.designations(props.circuit)(end);
-  const bench = useTheBench();
-  return (
-    <button
-      type="button"
-      className={`probe-chip ${hand}${props.next ? " next" : ""}`}
-      aria-pressed={props.next}
-      aria-label={`${hand === "red" ? "Red" : "Black"} probe${name ? ` on ${name}` : ", not placed"}`}
-      onClick={() => bench.chooseHand(hand)}
-    >
-      <span className="probe-dot" aria-hidden />
-      {name ?? "–"}
-    </button>
-  );
-}
+const exact = (volts: number): string => (Math.abs(volts) < 1e-6 ? "0" : volts.toPrecision(6));

@@ -1,6 +1,8 @@
 import { useMemo, useRef } from "react";
-import { chatteringNow } from "../../bench/bench";
+import { useShallow } from "zustand/react/shallow";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
+import { handsOf } from "../../bench/instruments";
+import { chatteringNow, type Hand } from "../../bench/state";
 import { letGoOf, mainOperation, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
 import { type Device, type Explanation, endKey, type Frame, type Operation } from "../../circuit/types";
@@ -8,9 +10,9 @@ import { describe } from "../../job/describe";
 import { Board } from "../../sheet/Board";
 import type { Hit, Layout } from "../../sheet/layout";
 import { PageView } from "../../sheet/PageView";
-import { ProbeTip } from "../../sheet/Probes";
+import { PinMark, ProbeTip } from "../../sheet/Probes";
 import type { PlacedPart } from "../../sheet/placed";
-import { traceLines } from "../../sheet/traces";
+import { traceLines, wireLines } from "../../sheet/traces";
 import { setView, useView } from "../../sheet/view";
 
 interface Props {
@@ -23,8 +25,6 @@ const NOTHING: ReadonlySet<string> = new Set();
 /** The sheets under power: hold a symbol to work it, click a terminal to put a probe there. */
 export function RunBoard({ layout, catalogue }: Props) {
   const frame = useFrame();
-  const red = useBench((bench) => bench.red);
-  const black = useBench((bench) => bench.black);
   const explanation = useBench((bench) => bench.explanation);
   const chatters = useBench((bench) => bench.chatters);
   const hover = useView((view) => view.hover);
@@ -66,11 +66,30 @@ export function RunBoard({ layout, catalogue }: Props) {
             />
           ))}
           {explanation && <Traces layout={shown} explanation={explanation} />}
-          <ProbeTip layout={shown} end={red} hand="red" />
-          <ProbeTip layout={shown} end={black} hand="black" />
+          <Instruments layout={shown} />
         </>
       )}
     </Board>
+  );
+}
+
+/** What stands on the sheets of the instrument in the hand, and of the meters that were left. */
+function Instruments({ layout }: { layout: Layout }) {
+  const instrument = useBench((state) => state.instrument);
+  const hands = useBench(useShallow(({ red, black, third }) => ({ red, black, third })));
+  const jaw = useBench((state) => state.jaw);
+  const pins = useBench((state) => state.pins);
+  return (
+    <>
+      {instrument === "clamp" && <path className="in-jaw" d={wireLines(layout, jaw)} pointerEvents="none" />}
+      {pins.flatMap(({ letter, red, black }) => [
+        <PinMark key={`${letter}+`} layout={layout} end={red} letter={letter} hand="red" />,
+        <PinMark key={`${letter}-`} layout={layout} end={black} letter={letter} hand="black" />,
+      ])}
+      {handsOf(instrument).map((hand) => (
+        <ProbeTip key={hand} layout={layout} end={hands[hand]} hand={hand} />
+      ))}
+    </>
   );
 }
 
@@ -85,12 +104,16 @@ function Traces({ layout, explanation }: { layout: Layout; explanation: Explanat
   );
 }
 
+const KEYS: Readonly<Record<string, Hand>> = { r: "red", b: "black", t: "third" };
+
 /** What hands do on the board: work a symbol while it is held, put a probe on a terminal. */
 function useHands(catalogue: Catalogue, frame: Frame | undefined) {
   const bench = useTheBench();
   const held = useRef<{ device: Device; operation: Operation; byKey: boolean } | null>(null);
   const onPress = (hit: Hit, how: { latch: boolean; byKey: boolean }): void => {
-    if (hit.kind === "terminal") bench.probe(hit.terminal.end);
+    const { instrument } = bench.use.getState();
+    if (hit.kind === "terminal" && instrument !== "clamp") bench.meters.probe(hit.terminal.end);
+    if (hit.kind === "wire" && instrument === "clamp") bench.meters.clamp(hit.run.conductor.id);
     if (hit.kind !== "part") return;
     const operation = mainOperation(hit.part.device, catalogue, frame);
     if (!operation) return;
@@ -104,9 +127,10 @@ function useHands(catalogue: Catalogue, frame: Frame | undefined) {
     held.current = null;
   };
   const onKey = (key: string, hit: Hit | undefined): boolean => {
-    const hand = key === "r" ? "red" : key === "b" ? "black" : undefined;
-    if (!hand || hit?.kind !== "terminal") return false;
-    bench.probe(hit.terminal.end, hand);
+    const hand = KEYS[key];
+    const { instrument } = bench.use.getState();
+    if (!hand || hit?.kind !== "terminal" || !handsOf(instrument).includes(hand)) return false;
+    bench.meters.probe(hit.terminal.end, hand);
     return true;
   };
   return { onPress, onRelease, onKey };

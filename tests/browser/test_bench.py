@@ -1,0 +1,168 @@
+"""Instruments in the hand, meters left in the circuit, time that can be held, and faults put in by hand."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.bench import hold, open_job, probe, reads, release, says, terminal
+from tests.browser.conftest import Server
+
+
+def take(page: Page, instrument: str) -> None:
+    page.get_by_label("Instrument").select_option(label=instrument)
+
+
+def start(page: Page) -> None:
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+
+
+def test_ohms_on_a_live_circuit_are_refused_and_read_on_a_dead_one(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    open_job(page, site)
+    take(page, "Ohms, continuity")
+    probe(page, "S1:13", "S1:14")
+    expect(page.get_by_test_id("note")).to_contain_text("never measure resistance on a live circuit")
+    reads(page, "- - -")
+    page.get_by_role("button", name="Q1 Isolator Handle").click()
+    probe(page, "K1:A1", "K1:A2")
+    reads(page, "516.6")
+    page.get_by_role("button", name="Why?").click()
+    expect(page.get_by_test_id("explanation")).to_contain_text("K1")
+    terminal(page, "S0:11").click()
+    terminal(page, "S0:12").click()
+    expect(page.get_by_text("beeps")).to_be_visible()
+
+
+def test_each_tester_shows_what_it_is_made_to_show(page: Page, site: Server, quiet_console: list[str]) -> None:
+    open_job(page, site)
+    take(page, "Two-pole tester")
+    probe(page, "S0:11", "M1:PE")
+    reads(page, "230 V AC")
+    expect(page.get_by_test_id("note")).to_have_text("A live pole at the red probe.")
+    take(page, "Phase-sequence tester")
+    for at in ("Q1:1", "Q1:3", "Q1:5"):
+        terminal(page, at).click()
+    reads(page, "clockwise")
+    page.get_by_role("button", name=re.compile("^G1 .*Swap$")).click()
+    reads(page, "counter-clockwise")
+    take(page, "Insulation tester")
+    expect(page.get_by_test_id("note")).to_contain_text("never test insulation on a live circuit")
+    take(page, "Low-impedance voltmeter")
+    probe(page, "S1:13", "S1:14")
+    expect(page.get_by_test_id("reading")).to_have_text(re.compile(r"^(1[89]\d|20\d|21\d)\.\d$"))
+
+
+def test_a_clamp_goes_around_wires_and_says_what_they_feed(page: Page, site: Server) -> None:
+    open_job(page, site)
+    start(page)
+    take(page, "Current clamp")
+    expect(page.get_by_test_id("note")).to_have_text("Click the conductors that go through the jaw.")
+    box = terminal(page, "M1:U1").bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] - 14)
+    expect(page.get_by_role("group", name="In the jaw").get_by_role("button")).to_have_count(1)
+    expect(page.get_by_test_id("reading")).to_have_text(re.compile(r"^[23]\.\d\d$"))
+    page.get_by_role("button", name="Why?").click()
+    expect(page.get_by_test_id("explanation")).to_contain_text("M1")
+
+
+def test_meters_are_left_in_the_circuit_by_letters_and_read_on(page: Page, site: Server) -> None:
+    open_job(page, site)
+    probe(page, "S1:13", "S1:14")
+    reads(page, "230.9")
+    page.get_by_role("button", name="Leave a meter here").click()
+    probe(page, "K1:A1", "K1:A2")
+    page.get_by_role("button", name="Leave a meter here").click()
+    pins = page.get_by_role("region", name="Meters left in the circuit")
+    expect(pins.locator('[data-pin="A"]')).to_have_text("230.9 V")
+    expect(pins.locator('[data-pin="B"]')).to_have_text("0.000 V")
+    start(page)
+    expect(pins.locator('[data-pin="A"]')).to_have_text(re.compile(r"^0\.0\d\d V$"))
+    expect(pins.locator('[data-pin="B"]')).to_have_text("230.7 V")
+    expect(page.locator(".pin-mark")).to_have_count(4)
+    pins.get_by_role("button", name="Take meter A off").click()
+    expect(page.locator(".pin-mark")).to_have_count(2)
+
+
+def test_time_stands_still_goes_back_and_on_another_way(page: Page, site: Server, quiet_console: list[str]) -> None:
+    open_job(page, site)
+    start(page)
+    says(page, "M1", "turns forward")
+    page.get_by_role("button", name="Stand still").click()
+    previous = page.get_by_role("button", name="Previous event")
+    for _ in range(400):
+        if page.locator('[data-says="K1"]').inner_text() == "out":
+            break
+        previous.click()
+    says(page, "K1", "out")
+    was = page.get_by_test_id("clock").inner_text()
+    page.wait_for_timeout(300)
+    expect(page.get_by_test_id("clock")).to_have_text(was)
+    # Another hand at that moment: the overload trips, and start does nothing.
+    page.get_by_role("button", name="F2 Motor overload Trip by hand").click()
+    page.get_by_role("button", name="Go on").click()
+    hold(page, "S1 Start Press")
+    release(page)
+    says(page, "K1", "out")
+    page.get_by_role("button", name=re.compile("^What went on at")).first.click()
+    says(page, "K1", "in")
+    says(page, "F2", "set")
+
+
+def test_the_chart_goes_to_any_moment_by_click_and_by_key(page: Page, site: Server) -> None:
+    open_job(page, site)
+    start(page)
+    page.wait_for_timeout(1200)
+    chart = page.get_by_role("slider", name="States over time")
+    box = chart.bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] - 90, box["y"] + 20)
+    expect(page.get_by_role("button", name="Go on")).to_be_visible()
+    at = page.get_by_test_id("clock").inner_text()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_test_id("clock")).not_to_have_text(at)
+    with page.expect_download() as saved:
+        page.get_by_role("button", name="CSV").click()
+    lines = saved.value.path().read_text("utf-8").splitlines()
+    assert lines[0].startswith("time (s),S0,S1,K1")
+    assert len(lines) > 2
+
+
+def test_a_fault_is_put_in_switched_and_taken_out(page: Page, site: Server, quiet_console: list[str]) -> None:
+    open_job(page, site)
+    start(page)
+    page.get_by_role("button", name="Put one in").click()
+    page.get_by_label("Which fault").fill("coil K1 open")
+    page.get_by_role("button", name="The coil K1 is open").click()
+    says(page, "K1", "out")
+    faults = page.get_by_role("list", name="Faults in the circuit")
+    start_button = "S1 Start Press"
+    hold(page, start_button)
+    release(page)
+    says(page, "K1", "out")
+    faults.get_by_role("checkbox").uncheck()
+    start(page)
+    page.get_by_role("button", name="Take out: The coil K1 is open").click()
+    expect(faults.get_by_role("listitem")).to_have_count(0)
+    says(page, "K1", "in")
+
+
+def test_a_fault_that_is_written_out_is_understood_or_asked_about(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    open_job(page, site)
+    page.get_by_role("button", name="Put one in").click()
+    words = page.get_by_label("Which fault")
+    words.fill("K1:A9=open")
+    words.press("Enter")
+    expect(page.get_by_text("There is no terminal K1:A9 in this circuit.")).to_be_visible()
+    expect(words).to_have_value("K1:A9=open")
+    # A refusal is told on the screen; the browser notes it too.
+    quiet_console.clear()
+    words.fill("S1:13=to S1:14")
+    words.press("Enter")
+    expect(page.get_by_text("A bridge from S1:13 to S1:14")).to_be_visible()
+    says(page, "K1", "in")

@@ -1,0 +1,36 @@
+import type { Frame, Run, State } from "../circuit/types";
+import type { BenchState } from "./state";
+
+/** A course of events that was left when somebody went back and did something else. */
+export interface Line {
+  readonly id: number;
+  /** Where it was left, and how far it had come by then. */
+  readonly leftUs: number;
+  readonly headUs: number;
+  readonly frames: readonly Frame[];
+  readonly chatters: Run["chatters"];
+  readonly end: State | null;
+}
+
+const MOST_LINES = 6;
+
+/** The lines that are kept when a hand does something at a moment before the latest one. */
+export function linesAfter(state: BenchState, atUs: number, end: State | null): readonly Line[] {
+  const { lines, frames, chatters, headUs } = state;
+  const lost = frames.some((frame) => frame.time_us > atUs && frame.time_us <= headUs);
+  if (!lost) return lines;
+  const id = Math.max(0, ...lines.map((line) => line.id)) + 1;
+  return [...lines, { id, leftUs: atUs, headUs, frames, chatters, end }].slice(-MOST_LINES);
+}
+
+/** When something happened next, or last, as seen from a moment; undefined when nothing did. */
+export function eventTime(
+  frames: readonly Frame[],
+  fromUs: number,
+  way: "next" | "previous",
+): number | undefined {
+  if (way === "next") return frames.find((frame) => frame.time_us > fromUs)?.time_us;
+  const now = frames.findLastIndex((frame) => frame.time_us <= fromUs);
+  const holds = frames[now];
+  return holds && holds.time_us < fromUs ? holds.time_us : frames[now - 1]?.time_us;
+}

@@ -1,0 +1,104 @@
+import type { Problem } from "../api/client";
+import {
+  type End,
+  type Explanation,
+  endKey,
+  type Frame,
+  type Reading,
+  type Run,
+  sameEnd,
+} from "../circuit/types";
+import type { BenchFault } from "./faults";
+import type { Instrument, Pin, Shown } from "./instruments";
+import type { Line } from "./past";
+
+/** All that stands on a bench: what happened and will happen, where the hands and meters are, what is broken. */
+export interface BenchState {
+  /** All that happened since the circuit was put under power, oldest first. */
+  readonly frames: readonly Frame[];
+  readonly chatters: Run["chatters"];
+  /** Index of the frame that holds now. */
+  readonly now: number;
+  /** The latest moment that was shown: one can go back from there, and on again. */
+  readonly headUs: number;
+  readonly paused: boolean;
+  readonly speed: number;
+  /** What happened otherwise before somebody went back and did something else. */
+  readonly lines: readonly Line[];
+  readonly problem: Problem | null;
+  /** Momentary operations held down, as "device/operation". */
+  readonly held: ReadonlySet<string>;
+  readonly faults: readonly BenchFault[];
+  readonly red: End | null;
+  readonly black: End | null;
+  /** The third probe, of the tester that needs three. */
+  readonly third: End | null;
+  /** The hand that puts its probe down next. */
+  readonly hand: Hand;
+  readonly instrument: Instrument;
+  /** Conductors in the jaw of the clamp. */
+  readonly jaw: readonly string[];
+  /** Both buttons of the two-pole tester pressed. */
+  readonly loaded: boolean;
+  /** What an instrument other than the voltmeter shows at a moment. */
+  readonly shown: Shown | null;
+  readonly explanation: Explanation | null;
+  /** Voltmeters left in the circuit, by letter. */
+  readonly pins: readonly Pin[];
+}
+
+export type Hand = "red" | "black" | "third";
+
+export const IDLE: BenchState = {
+  frames: [],
+  chatters: [],
+  now: 0,
+  headUs: 0,
+  paused: false,
+  speed: 1,
+  lines: [],
+  problem: null,
+  held: new Set(),
+  faults: [],
+  red: null,
+  black: null,
+  third: null,
+  hand: "red",
+  instrument: "voltmeter",
+  jaw: [],
+  loaded: false,
+  shown: null,
+  explanation: null,
+  pins: [],
+};
+
+export function currentFrame({ frames, now }: BenchState): Frame | undefined {
+  return frames[now];
+}
+
+/** The reading of a voltmeter between two terminals in the present frame, when the core has given it. */
+export const readingOf = (state: BenchState, red: End, black: End): Reading | undefined =>
+  currentFrame(state)?.readings.find((one) => sameEnd(one.red, red) && sameEnd(one.black, black));
+
+/** The reading of the probes in the present frame. */
+export function currentReading(state: BenchState): Reading | undefined {
+  const { red, black } = state;
+  return red && black ? readingOf(state, red, black) : undefined;
+}
+
+/** Devices that chatter at this moment. */
+export function chatteringNow(chatters: Run["chatters"], timeUs: number): ReadonlySet<string> {
+  return new Set(
+    chatters.filter((c) => c.since_us <= timeUs && timeUs < c.until_us).flatMap((c) => c.devices),
+  );
+}
+
+export const probeOn = (
+  { red, black }: Pick<BenchState, "red" | "black">,
+  target: End,
+): "red" | "black" | undefined =>
+  red && endKey(red) === endKey(target)
+    ? "red"
+    : black && endKey(black) === endKey(target)
+      ? "black"
+      : undefined;

@@ -1,0 +1,132 @@
+import { Button, Input } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { api, asProblem } from "../../api/client";
+import { useBench, useTheBench } from "../../bench/context";
+import type { Circuit } from "../../circuit/types";
+
+/** So many are offered at once; more words find the others. */
+const MOST = 6;
+
+/** Faults in the circuit: put in by hand, switched, taken out again. */
+export function Faults({ circuit }: { circuit: Circuit }) {
+  const bench = useTheBench();
+  const faults = useBench((state) => state.faults);
+  const [open, setOpen] = useState(false);
+  return (
+    <section className="bench-faults" aria-label="Faults">
+      <div className="faults-head">
+        <h2>Faults</h2>
+        <Button
+          size="xs"
+          variant={open ? "subtle" : "outline"}
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
+          Put one in
+        </Button>
+      </div>
+      {open && <Offers circuit={circuit} onPut={() => setOpen(false)} />}
+      <ul aria-label="Faults in the circuit">
+        {faults.map(({ id, words, on }) => (
+          <li key={id}>
+            <label>
+              <input
+                type="checkbox"
+                checked={on}
+                onChange={(event) => bench.switchFault(id, event.target.checked)}
+              />
+              <span className={on ? "" : "off"}>{words}</span>
+            </label>
+            <button type="button" aria-label={`Take out: ${words}`} onClick={() => bench.takeOutFault(id)}>
+              ×
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
+  const bench = useTheBench();
+  const red = useBench((state) => state.red);
+  const black = useBench((state) => state.black);
+  const [text, setText] = useState("");
+  const { data, error } = useQuery({
+    queryKey: ["faults", circuit.devices, circuit.conductors],
+    queryFn: () => api.faults(circuit, null),
+  });
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = useMemo(
+    () => (data?.faults ?? []).filter((one) => words.every((word) => one.words.toLowerCase().includes(word))),
+    [data, words],
+  );
+  const put = (fault: (typeof found)[number] | undefined): void => {
+    if (!fault) return;
+    bench.putFault(fault.fault, fault.words);
+    onPut();
+  };
+  const named = useNamed(circuit, put);
+  return (
+    <form
+      className="fault-offers"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.includes("=")) void named.put(text);
+        else put(found[0]);
+      }}
+    >
+      <Input
+        size="sm"
+        autoFocus
+        aria-label="Which fault"
+        placeholder="K1, coil, open, loose, welded …"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      {(error || named.problem) && <p className="caution">{named.problem || asProblem(error).detail}</p>}
+      {red && black && (
+        <Button size="xs" variant="outline" onClick={() => void named.bridge(red, black)}>
+          Bridge between the probes
+        </Button>
+      )}
+      <ul>
+        {found.slice(0, MOST).map((one) => (
+          <li key={one.words}>
+            <button type="button" onClick={() => put(one)}>
+              {one.words}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {data && found.length === 0 && !text.includes("=") && (
+        <p>Nothing like that. Try a designation such as K1, or open, loose, welded, stuck, set.</p>
+      )}
+      {found.length > MOST && <p>And {found.length - MOST} more: type what they are at.</p>}
+    </form>
+  );
+}
+
+type Line = Awaited<ReturnType<typeof api.faults>>["faults"][number];
+
+/** Faults that are written out, such as `K1:A1=to F1:2`, and a bridge from probe to probe. */
+function useNamed(circuit: Circuit, put: (fault: Line | undefined) => void) {
+  const [problem, setProblem] = useState("");
+  const named = async (text: string): Promise<void> => {
+    try {
+      const { faults } = await api.faults(circuit, text);
+      setProblem("");
+      put(faults[0]);
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
+  const label = (id: string): string => circuit.devices.find((device) => device.id === id)?.label ?? id;
+  const at = (end: { device: string; terminal: string }): string => `${label(end.device)}:${end.terminal}`;
+  return {
+    problem,
+    put: named,
+    bridge: (a: Parameters<typeof at>[0], b: Parameters<typeof at>[0]) => named(`${at(a)}=to ${at(b)}`),
+  };
+}
