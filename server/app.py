@@ -10,7 +10,7 @@ from flask import Response, request, send_from_directory
 from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
 from server import connection, openapi, problems
-from server.api import catalogue, checks, compare, faults, formats, health, jobs, simulation, versions
+from server.api import catalogue, checks, compare, faults, formats, health, jobs, predictions, simulation, versions
 from server.config import Config, config_from_environment
 from wiretrace.work import bounded
 
@@ -57,8 +57,9 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
     connection.install(app, config)
-    for module in (health, jobs, simulation, catalogue, checks, compare, faults, formats, versions):
-        app.register_blueprint(module.blueprint)
+    modules = (health, jobs, simulation, catalogue, checks, compare, faults, formats, versions, predictions)
+    for blueprint in (*(module.blueprint for module in modules), predictions.marks):
+        app.register_blueprint(blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)
     _answer_to_names(app, config.hosts)

@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, compare, faults, formats, health, jobs, simulation, versions
+from server.api import catalogue, checks, compare, faults, formats, health, jobs, predictions, simulation, versions
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData
@@ -29,6 +29,11 @@ TAKEN: tuple[type[BaseModel], ...] = (
     formats.ImportRequest,
     formats.DrawingRequest,
     versions.NewVersion,
+    predictions.NewSheet,
+    predictions.NewAttempt,
+    predictions.Answer,
+    predictions.Ended,
+    predictions.MarkRequest,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -47,6 +52,11 @@ GIVEN: tuple[type[BaseModel], ...] = (
     versions.VersionList,
     versions.VersionBody,
     versions.VersionData,
+    predictions.SheetLine,
+    predictions.SheetList,
+    predictions.SheetBody,
+    predictions.AttemptBody,
+    predictions.Marks,
     CatalogueData,
     catalogue.Library,
     catalogue.LibraryCircuit,

@@ -28,6 +28,7 @@ OUTSIDE = {
     "library": set(),
     "network": {"numpy", "scipy"},
     "patterns": {"pydantic"},
+    "predict": {"pydantic"},
     "simulation": {"numpy", "scipy"},
 }
 # Modules by which a program reads files, opens connections, starts others, or tells the time.

@@ -826,6 +826,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/predictions/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was expected beside what the circuit shows in one state, and the misconceptions that fit. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MarkRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Marks"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -1182,6 +1231,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/predictions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All prediction sheets of a job, the last first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetList"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a sheet with the circuit as it is now. One that asks for what is not in the circuit is refused. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewSheet"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetLine"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/versions/{version_id}": {
         parameters: {
             query?: never;
@@ -1260,6 +1391,226 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/predictions/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One sheet with its circuit and all attempts. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Forget a sheet and all attempts at it for good. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/predictions/{sheet_id}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to fill in a sheet. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewAttempt"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AttemptBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write one answer; what was written before is kept with its time. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                    attempt_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AttemptBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Say that a sheet is filled in. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                    attempt_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AttemptBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1283,6 +1634,40 @@ export interface components {
          * @enum {string}
          */
         Against: "short circuit" | "overload";
+        /** Answer */
+        Answer: {
+            /** State */
+            state: number;
+            /** Place */
+            place: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * AttemptBody
+         * @description `answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
+         */
+        AttemptBody: {
+            /** Id */
+            id: number;
+            /** Who */
+            who: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Answers */
+            answers: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
         /**
          * Breaks
          * @description What can happen to an element of a device.
@@ -1329,6 +1714,20 @@ export interface components {
         CatalogueData: {
             /** Kinds */
             kinds: components["schemas"]["KindData"][];
+        };
+        /** Change */
+        Change: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** State */
+            state: number;
+            /** Place */
+            place: string;
+            /** Text */
+            text: string;
         };
         /** ChatterData */
         ChatterData: {
@@ -1730,6 +2129,14 @@ export interface components {
             /** Terminal */
             terminal: string;
         };
+        /** Ended */
+        Ended: {
+            /**
+             * Ended
+             * @constant
+             */
+            ended: true;
+        };
         /**
          * Exchanged
          * @description Two conductors, one end of each where the other belongs.
@@ -1875,6 +2282,22 @@ export interface components {
             conductor: string | null;
         };
         /**
+         * Fit
+         * @description A misconception that gives the figure that was written; `about` names what was taken for something else.
+         */
+        Fit: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Leads To */
+            leads_to: string;
+            /** Right */
+            right: string;
+            /** About */
+            about: string;
+        };
+        /**
          * FormatKind
          * @enum {string}
          */
@@ -1906,6 +2329,50 @@ export interface components {
             };
             /** Readings */
             readings: components["schemas"]["ReadingData"][];
+        };
+        /**
+         * Halt
+         * @description A state that is asked about: the moment at which the circuit is stopped.
+         */
+        Halt: {
+            /** Title */
+            title: string;
+            /** At Us */
+            at_us: number;
+        };
+        /**
+         * Hand
+         * @description What a hand does on the way, at a time in microseconds.
+         */
+        "Hand-Input": {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Operation */
+            operation: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean;
+        };
+        /**
+         * Hand
+         * @description What a hand does on the way, at a time in microseconds.
+         */
+        "Hand-Output": {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Operation */
+            operation: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean;
         };
         /**
          * Health
@@ -2192,6 +2659,51 @@ export interface components {
          */
         Mains: "400 V, 50 Hz" | "480 V, 60 Hz";
         /**
+         * Mark
+         * @description `expected` is what was written, `shown` what the circuit shows; right is None where nothing was written.
+         *
+         *     `question` asks about what was not understood.
+         */
+        Mark: {
+            /** Expected */
+            expected: string;
+            /** Shown */
+            shown: string;
+            /** Right */
+            right: boolean | null;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Fits
+             * @default []
+             */
+            fits: components["schemas"]["Fit"][];
+        };
+        /** MarkRequest */
+        MarkRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            sheet: components["schemas"]["PredictionSheet-Input"];
+            /** State */
+            state: number;
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Marks
+         * @description Marks by the letter of a meter or the id of a device.
+         */
+        Marks: {
+            /** Marks */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+        };
+        /**
          * MeasureAnswer
          * @description What each instrument shows, in the order asked.
          */
@@ -2282,6 +2794,14 @@ export interface components {
              */
             place: string;
         };
+        /** NewAttempt */
+        NewAttempt: {
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
         /**
          * NewJob
          * @description `template` names a circuit of the library, `pattern` has the choices of one made by rules.
@@ -2306,6 +2826,11 @@ export interface components {
             pattern: components["schemas"]["Choices"] | null;
             /** @default null */
             circuit: components["schemas"]["Circuit-Input"] | null;
+        };
+        /** NewSheet */
+        NewSheet: {
+            sheet: components["schemas"]["PredictionSheet-Input"];
+            circuit: components["schemas"]["Circuit-Input"];
         };
         /** NewVersion */
         NewVersion: {
@@ -2523,6 +3048,96 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PredictionSheet
+         * @description What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
+         */
+        "PredictionSheet-Input": {
+            /**
+             * Format
+             * @default wiretrace/prediction-sheet
+             * @constant
+             */
+            format: "wiretrace/prediction-sheet";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Title */
+            title: string;
+            /** Meters */
+            meters: components["schemas"]["Spot"][];
+            /**
+             * Devices
+             * @default []
+             */
+            devices: string[];
+            /**
+             * Hands
+             * @default []
+             */
+            hands: components["schemas"]["Hand-Input"][];
+            /** States */
+            states: components["schemas"]["Halt"][];
+            /**
+             * Hints
+             * @default false
+             */
+            hints: boolean;
+            /**
+             * Counts
+             * @default exact
+             * @enum {string}
+             */
+            counts: "exact" | "about";
+        };
+        /**
+         * PredictionSheet
+         * @description What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
+         */
+        "PredictionSheet-Output": {
+            /**
+             * Format
+             * @default wiretrace/prediction-sheet
+             * @constant
+             */
+            format: "wiretrace/prediction-sheet";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Title */
+            title: string;
+            /** Meters */
+            meters: components["schemas"]["Spot"][];
+            /**
+             * Devices
+             * @default []
+             */
+            devices: string[];
+            /**
+             * Hands
+             * @default []
+             */
+            hands: components["schemas"]["Hand-Output"][];
+            /** States */
+            states: components["schemas"]["Halt"][];
+            /**
+             * Hints
+             * @default false
+             */
+            hints: boolean;
+            /**
+             * Counts
+             * @default exact
+             * @enum {string}
+             */
+            counts: "exact" | "about";
         };
         /** Probes */
         Probes: {
@@ -2857,6 +3472,42 @@ export interface components {
             };
         };
         /**
+         * SheetBody
+         * @description A sheet with the circuit that it was made for, and all attempts at it.
+         */
+        SheetBody: {
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            sheet: components["schemas"]["PredictionSheet-Output"];
+            circuit: components["schemas"]["Circuit-Output"];
+            /** Attempts */
+            attempts: components["schemas"]["AttemptBody"][];
+        };
+        /** SheetLine */
+        SheetLine: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Attempts */
+            attempts: number;
+        };
+        /** SheetList */
+        SheetList: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetLine"][];
+        };
+        /**
          * Short
          * @description An element with so many ohms across it.
          */
@@ -2926,6 +3577,16 @@ export interface components {
              * @default false
              */
             refused: boolean;
+        };
+        /**
+         * Spot
+         * @description A voltmeter by its letter, and where its probes stand.
+         */
+        Spot: {
+            /** Letter */
+            letter: string;
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
         };
         /**
          * Standing
