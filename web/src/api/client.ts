@@ -93,6 +93,7 @@ export type ActionRequest = Schemas["ActionData"];
 export type VersionLine = Schemas["VersionData"];
 export type Imported = Schemas["ImportAnswer"];
 
+export type PredictionSheet = Schemas["NewSheet"]["sheet"];
 export type Fault = NonNullable<Schemas["RunRequest"]["faults"]>[number];
 
 /** What is asked of a circuit in a state. */
@@ -131,6 +132,29 @@ export const api = {
     (await sent("post", "/api/drawing/{name}", { title, pages }, [name])).blob(),
   compare: (before: Circuit, after: Circuit) => ask("post", "/api/compare", { before, after }),
   faults: (circuit: Circuit, text: string | null) => ask("post", "/api/faults", { circuit, text }),
+  predictions: (job: number) => ask("get", "/api/jobs/{job_id}/predictions", undefined, [job]),
+  prediction: (job: number, id: number) =>
+    ask("get", "/api/jobs/{job_id}/predictions/{sheet_id}", undefined, [job, id]),
+  keepPrediction: (job: number, sheet: PredictionSheet, circuit: Circuit) =>
+    ask("post", "/api/jobs/{job_id}/predictions", { sheet, circuit }, [job]),
+  deletePrediction: (job: number, id: number) =>
+    ask("delete", "/api/jobs/{job_id}/predictions/{sheet_id}", undefined, [job, id]),
+  beginAttempt: (job: number, sheet: number, who: string) =>
+    ask("post", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts", { who }, [job, sheet]),
+  writeAnswer: (job: number, sheet: number, attempt: number, body: Schemas["Answer"]) =>
+    ask("post", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}", body, [
+      job,
+      sheet,
+      attempt,
+    ]),
+  endAttempt: (job: number, sheet: number, attempt: number) =>
+    ask("patch", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}", { ended: true }, [
+      job,
+      sheet,
+      attempt,
+    ]),
+  mark: (circuit: Circuit, sheet: PredictionSheet, state: number, answers: Record<string, string>) =>
+    ask("post", "/api/predictions/mark", { circuit, sheet, state, answers }),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,

@@ -57,6 +57,7 @@ export class Bench {
       chatters: [],
       now: 0,
       headUs: 0,
+      hands: [],
       lines: [],
       problem: null,
       held: new Set(),
@@ -117,10 +118,30 @@ export class Bench {
       frames: line.frames,
       chatters: line.chatters,
       headUs: line.headUs,
+      hands: line.hands,
       lines: (kept.length > lines.length ? kept : lines).filter(({ id }) => id !== line.id),
       held: new Set(),
     });
     this.goTo(line.headUs);
+  }
+
+  /** Work the circuit anew with these hands, and stand still at a moment. */
+  replay(hands: readonly ActionRequest[], atUs: number): void {
+    this.session += 1;
+    this.end = null;
+    this.set({
+      frames: [],
+      chatters: [],
+      now: 0,
+      headUs: atUs,
+      hands,
+      lines: [],
+      held: new Set(),
+      faults: [],
+    });
+    this.pause(true);
+    this.setClock(atUs);
+    this.ask([...hands.filter((hand) => hand.at_us <= atUs)], () => null, atUs);
   }
 
   /** Put a fault in, now. */
@@ -159,8 +180,8 @@ export class Bench {
 
   private keepLine(atUs: number): void {
     const lines = linesAfter(this.get(), atUs, this.end);
-    if (lines !== this.get().lines) this.set({ lines });
-    this.set({ headUs: atUs });
+    const hands = this.get().hands.filter((hand) => hand.at_us <= atUs);
+    this.set({ lines, hands, headUs: atUs });
   }
 
   /** A hand works a device: now, on whatever state holds now. */
@@ -173,7 +194,9 @@ export class Bench {
     this.set({ held: next });
     const atUs = this.nowUs();
     this.keepLine(atUs);
-    this.ask([{ at_us: atUs, device, operation, value }], () => this.stateAt(atUs), atUs);
+    const hand = { at_us: atUs, device, operation, value };
+    this.set({ hands: [...this.get().hands, hand] });
+    this.ask([hand], () => this.stateAt(atUs), atUs);
   }
 
   private stateAt(timeUs: number): State | null {

@@ -1,3 +1,4 @@
+import type { ActionRequest } from "../api/client";
 import type { Frame, Run, State } from "../circuit/types";
 import type { BenchState } from "./state";
 
@@ -10,17 +11,18 @@ export interface Line {
   readonly frames: readonly Frame[];
   readonly chatters: Run["chatters"];
   readonly end: State | null;
+  readonly hands: readonly ActionRequest[];
 }
 
 const MOST_LINES = 6;
 
 /** The lines that are kept when a hand does something at a moment before the latest one. */
 export function linesAfter(state: BenchState, atUs: number, end: State | null): readonly Line[] {
-  const { lines, frames, chatters, headUs } = state;
+  const { lines, frames, chatters, headUs, hands } = state;
   const lost = frames.some((frame) => frame.time_us > atUs && frame.time_us <= headUs);
   if (!lost) return lines;
   const id = Math.max(0, ...lines.map((line) => line.id)) + 1;
-  return [...lines, { id, leftUs: atUs, headUs, frames, chatters, end }].slice(-MOST_LINES);
+  return [...lines, { id, leftUs: atUs, headUs, frames, chatters, end, hands }].slice(-MOST_LINES);
 }
 
 /** When something happened next, or last, as seen from a moment; undefined when nothing did. */

@@ -1,4 +1,4 @@
-import type { Problem } from "../api/client";
+import type { ActionRequest, Problem } from "../api/client";
 import {
   type End,
   type Explanation,
@@ -23,6 +23,8 @@ export interface BenchState {
   readonly headUs: number;
   readonly paused: boolean;
   readonly speed: number;
+  /** What hands did on the way to now, oldest first. */
+  readonly hands: readonly ActionRequest[];
   /** What happened otherwise before somebody went back and did something else. */
   readonly lines: readonly Line[];
   readonly problem: Problem | null;
@@ -56,6 +58,7 @@ export const IDLE: BenchState = {
   headUs: 0,
   paused: false,
   speed: 1,
+  hands: [],
   lines: [],
   problem: null,
   held: new Set(),

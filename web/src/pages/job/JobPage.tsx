@@ -1,7 +1,7 @@
 import { Box, Button, HStack, Spinner } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { type NavigateFunction, useNavigate, useParams } from "react-router";
 import { api, asProblem } from "../../api/client";
 import { Catalogue } from "../../circuit/catalogue";
 import { Bar } from "../../common/Bar";
@@ -62,7 +62,7 @@ export function JobPage() {
   if (!data || openId !== id || !ready) return <Spinner m="8" aria-label="Opening the job" />;
   return (
     <Box h="100dvh" display="flex" flexDirection="column" overflow="hidden">
-      <JobBar open={path} onOpen={(next) => void navigate(`/jobs/${id}/${next}`)}>
+      <JobBar open={path} onOpen={(next) => openStage(id, next, navigate)}>
         {stage?.tools && <stage.tools />}
       </JobBar>
       <SaveNotice />
@@ -117,4 +117,10 @@ function Rescue({ id }: { id: number }) {
       {failed !== null && <ProblemNotice problem={asProblem(failed)} />}
     </>
   );
+}
+
+/** Who leaves before a stage is there comes back to it all the same. */
+function openStage(job: number, path: string, navigate: NavigateFunction): void {
+  rememberStage(job, path);
+  void navigate(`/jobs/${job}/${path}`);
 }

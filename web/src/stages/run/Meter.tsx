@@ -1,4 +1,5 @@
-import { Box, Flex, Heading, NativeSelect, Stack, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, HStack, NativeSelect, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
 import { useBench, useTheBench } from "../../bench/context";
 import { handsOf, INSTRUMENTS, type Instrument, measureOf } from "../../bench/instruments";
 import { currentReading } from "../../bench/state";
@@ -6,10 +7,39 @@ import type { Circuit } from "../../circuit/types";
 import { Faults } from "./Faults";
 import { MeterHands } from "./MeterHands";
 import { Pins } from "./Pins";
+import { Predict } from "./predict/Predict";
 import { Reason } from "./Reason";
 
-/** The instrument in the hand: large figure, where each probe stands, and why it shows that. */
+/** What is measured, or what is expected: one of the two is in sight. */
 export function Meter({ circuit }: { circuit: Circuit }) {
+  const [predicts, setPredicts] = useState(false);
+  return (
+    <>
+      <HStack gap="0" p="2" pb="0" role="group" aria-label="Measure or predict">
+        <Button
+          size="xs"
+          variant={predicts ? "ghost" : "subtle"}
+          aria-pressed={!predicts}
+          onClick={() => setPredicts(false)}
+        >
+          Measure
+        </Button>
+        <Button
+          size="xs"
+          variant={predicts ? "subtle" : "ghost"}
+          aria-pressed={predicts}
+          onClick={() => setPredicts(true)}
+        >
+          Predict
+        </Button>
+      </HStack>
+      {predicts ? <Predict circuit={circuit} /> : <Measuring circuit={circuit} />}
+    </>
+  );
+}
+
+/** The instrument in the hand: large figure, where each probe stands, and why it shows that. */
+function Measuring({ circuit }: { circuit: Circuit }) {
   const bench = useTheBench();
   const instrument = useBench((state) => state.instrument);
   const told = INSTRUMENTS.find(({ name }) => name === instrument);

@@ -1,0 +1,129 @@
+import { Button, HStack, Input, Stack, Text } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, asProblem, type PredictionSheet } from "../../../api/client";
+import { useBench, useTheBench } from "../../../bench/context";
+import { isCoil } from "../../../circuit/purpose";
+import type { Circuit } from "../../../circuit/types";
+import { useDocument } from "../../../job/document";
+
+type Halt = PredictionSheet["states"][number];
+
+const MOST_DEVICES = 12;
+
+/** A sheet from what stands on the bench: the meters that were left, the hands so far, and the moments asked about. */
+export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: number | null) => void }) {
+  const { job, circuit, onDone } = props;
+  const bench = useTheBench();
+  const pins = useBench((state) => state.pins);
+  const queries = useQueryClient();
+  const [title, setTitle] = useState("");
+  const [states, setStates] = useState<readonly Halt[]>([]);
+  const [about, setAbout] = useState(false);
+  const [problem, setProblem] = useState("");
+  const devices = useAsked(circuit);
+  const ask = (): void => {
+    const at_us = bench.nowUs();
+    const rest = states.filter((state) => state.at_us !== at_us);
+    const added = [...rest, { title: `State ${states.length + 1}`, at_us }];
+    setStates(added.sort((p, q) => p.at_us - q.at_us));
+  };
+  const save = async (): Promise<void> => {
+    const last = states.at(-1)?.at_us ?? 0;
+    const sheet: PredictionSheet = {
+      format: "wiretrace/prediction-sheet",
+      version: 1,
+      title: title.trim() || circuit.title || "Prediction sheet",
+      meters: pins.map(({ letter, red, black }) => ({ letter, red, black })),
+      devices: [...devices],
+      hands: bench.use.getState().hands.filter(({ at_us }) => at_us <= last),
+      states: [...states],
+      hints: false,
+      counts: about ? "about" : "exact",
+    };
+    try {
+      const line = await api.keepPrediction(job, sheet, circuit);
+      await queries.invalidateQueries({ queryKey: ["predictions", job] });
+      onDone(line.id);
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
+  return (
+    <Stack as="section" aria-label="New prediction sheet" p="3" gap="2" fontSize="line">
+      <Input
+        size="sm"
+        aria-label="Title of the sheet"
+        placeholder="What is asked"
+        maxLength={200}
+        value={title}
+        onChange={(event) => setTitle(event.target.value)}
+      />
+      <Text color={pins.length ? "var(--ink)" : "var(--warn)"}>
+        {pins.length
+          ? `Meters ${pins.map(({ letter }) => letter).join(", ")} are asked about.`
+          : "No meter is left in the circuit yet: put the probes down and leave one, up to eight."}
+      </Text>
+      <Button size="sm" variant="outline" disabled={states.length >= 12} onClick={ask}>
+        Ask about this moment
+      </Button>
+      <StateList states={states} onChange={setStates} />
+      <label className="predict-about">
+        <input type="checkbox" checked={about} onChange={(event) => setAbout(event.target.checked)} />
+        Only full, part and none count
+      </label>
+      {problem && <p className="caution">{problem}</p>}
+      <HStack>
+        <Button
+          size="sm"
+          colorPalette="accent"
+          disabled={!pins.length || !states.length}
+          onClick={() => void save()}
+        >
+          Keep the sheet
+        </Button>
+        <Button size="sm" variant="outline" onClick={() => onDone(null)}>
+          Back
+        </Button>
+      </HStack>
+    </Stack>
+  );
+}
+
+function StateList(props: { states: readonly Halt[]; onChange: (states: readonly Halt[]) => void }) {
+  const { states, onChange } = props;
+  return (
+    <ol className="predict-states" aria-label="States asked about">
+      {states.map((state, index) => (
+        <li key={state.at_us}>
+          <Input
+            size="xs"
+            aria-label={`Name of state ${index + 1}`}
+            value={state.title}
+            maxLength={100}
+            onChange={(event) =>
+              onChange(states.map((one) => (one === state ? { ...one, title: event.target.value } : one)))
+            }
+          />
+          <span>{(state.at_us / 1e6).toFixed(2)} s</span>
+          <button
+            type="button"
+            aria-label={`Leave out ${state.title}`}
+            onClick={() => onChange(states.filter((one) => one !== state))}
+          >
+            ×
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** Devices that are to be predicted too: what a coil moves, and what shows something. */
+function useAsked(circuit: Circuit): readonly string[] {
+  const catalogue = useDocument((document) => document.catalogue);
+  return circuit.devices
+    .filter((device) => catalogue.parts(device).some((part) => isCoil(part) || part.does === "shows"))
+    .map(({ id }) => id)
+    .slice(0, MOST_DEVICES);
+}

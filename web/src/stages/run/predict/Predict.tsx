@@ -1,0 +1,62 @@
+import "./predict.css";
+import { Button, Stack, Text } from "@chakra-ui/react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, asProblem } from "../../../api/client";
+import type { Circuit } from "../../../circuit/types";
+import { useDocument } from "../../../job/document";
+import { FillSheet } from "./FillSheet";
+import { MakeSheet } from "./MakeSheet";
+
+/** Prediction sheets of the job: made from what stands on the bench, filled in, and compared. */
+export function Predict({ circuit }: { circuit: Circuit }) {
+  const job = useDocument((document) => document.job?.id);
+  const [open, setOpen] = useState<number | "new" | null>(null);
+  if (job === undefined)
+    return (
+      <Text p="3" fontSize="line" color="var(--soft)">
+        Open this circuit as a job to make prediction sheets of it.
+      </Text>
+    );
+  if (open === "new") return <MakeSheet job={job} circuit={circuit} onDone={(id) => setOpen(id)} />;
+  if (open !== null) return <FillSheet job={job} id={open} circuit={circuit} onClose={() => setOpen(null)} />;
+  return <SheetList job={job} onOpen={setOpen} />;
+}
+
+function SheetList({ job, onOpen }: { job: number; onOpen: (which: number | "new") => void }) {
+  const queries = useQueryClient();
+  const { data, error } = useQuery({
+    queryKey: ["predictions", job],
+    queryFn: () => api.predictions(job),
+    staleTime: 0,
+  });
+  const remove = async (id: number): Promise<void> => {
+    await api.deletePrediction(job, id);
+    await queries.invalidateQueries({ queryKey: ["predictions", job] });
+  };
+  return (
+    <Stack as="section" aria-label="Prediction sheets" p="3" gap="2">
+      <Text fontSize="line" color="var(--soft)">
+        Stop the circuit in a state, ask what meters read, and compare. Leave meters in the circuit, then make
+        a sheet of them.
+      </Text>
+      <Button size="sm" colorPalette="accent" onClick={() => onOpen("new")}>
+        Make a sheet
+      </Button>
+      {error && <p className="caution">{asProblem(error).detail}</p>}
+      <ul className="predict-list" aria-label="Sheets of this job">
+        {data?.sheets.map((line) => (
+          <li key={line.id}>
+            <button type="button" className="predict-open" onClick={() => onOpen(line.id)}>
+              <strong>{line.title}</strong>
+              <span>{line.attempts === 1 ? "1 attempt" : `${line.attempts} attempts`}</span>
+            </button>
+            <button type="button" aria-label={`Delete ${line.title}`} onClick={() => void remove(line.id)}>
+              ×
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Stack>
+  );
+}

@@ -1,0 +1,136 @@
+import { Input } from "@chakra-ui/react";
+import type { Schemas } from "../../../api/types";
+import { useTheBench } from "../../../bench/context";
+import type { Catalogue } from "../../../circuit/catalogue";
+import { useDocument } from "../../../job/document";
+import { send, useWritten, write } from "./answers";
+import type { SheetBody } from "./FillSheet";
+
+type Mark = Schemas["Mark"];
+
+/** A state of a sheet: what the hands did, and a line for each meter and device. */
+export function StateRows(props: {
+  sheet: SheetBody;
+  index: number;
+  marks: Record<string, Mark> | undefined;
+}) {
+  const { sheet, index, marks } = props;
+  const { meters, devices } = sheet.sheet;
+  const catalogue = useDocument((document) => document.catalogue);
+  const named = catalogue.designations(sheet.circuit);
+  const bench = useTheBench();
+  const device = (id: string) => sheet.circuit.devices.find((one) => one.id === id);
+  return (
+    <>
+      <p className="predict-hands">{handsBefore(sheet, index, catalogue)}</p>
+      <ul className="predict-rows">
+        {meters.map(({ letter, red, black }) => (
+          <Row
+            key={letter}
+            index={index}
+            place={letter}
+            name={letter}
+            told={`${named(red)} to ${named(black)}`}
+            hint="volts"
+            mark={marks?.[letter]}
+            onWhy={() => {
+              bench.meters.choose("voltmeter");
+              bench.meters.probe(red, "red");
+              bench.meters.probe(black, "black");
+              void bench.meters.askWhy();
+            }}
+          />
+        ))}
+        {devices.map((id) => (
+          <Row
+            key={id}
+            index={index}
+            place={id}
+            name={device(id)?.label ?? id}
+            told={device(id)?.function ?? ""}
+            hint="in, out"
+            mark={marks?.[id]}
+          />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What hands do between the state before and this one, in words. */
+function handsBefore(sheet: SheetBody, index: number, catalogue: Catalogue): string {
+  const { hands, states } = sheet.sheet;
+  const [from, to] = [states[index - 1]?.at_us ?? -1, states[index]?.at_us ?? 0];
+  const words = hands
+    .filter(({ at_us }) => at_us > from && at_us <= to)
+    .map(({ device, operation, value }) => {
+      const item = sheet.circuit.devices.find(({ id }) => id === device);
+      const known = catalogue.kind(item?.kind ?? "")?.operations.find(({ name }) => name === operation);
+      const done = known?.style === "pulse" ? "" : value ? (known?.style === "toggle" ? " on" : "") : " off";
+      const let_go = known?.style === "momentary" && !value;
+      return let_go
+        ? `${item?.label} let go`
+        : `${item?.label} ${(known?.title ?? operation).toLowerCase()}${done}`;
+    });
+  return words.length ? `Before: ${words.join(", ")}.` : "Nothing is touched before.";
+}
+
+function Row(props: {
+  index: number;
+  place: string;
+  name: string;
+  told: string;
+  hint: string;
+  mark: Mark | undefined;
+  onWhy?: () => void;
+}) {
+  const { index, place, name, told, hint, mark, onWhy } = props;
+  const text = useWritten((state) => state.answers[index]?.[place] ?? "");
+  return (
+    <li>
+      <div className="predict-row">
+        <strong>{name}</strong>
+        <span>{told}</span>
+        <Input
+          size="xs"
+          w="78px"
+          aria-label={`${name}, ${told}`}
+          placeholder={hint}
+          maxLength={200}
+          value={text}
+          onChange={(event) => write(index, place, event.target.value)}
+          onBlur={() => void send()}
+          onKeyDown={(event) => event.key === "Enter" && void send()}
+        />
+      </div>
+      {mark && <MarkLine mark={mark} {...(onWhy ? { onWhy } : {})} />}
+    </li>
+  );
+}
+
+function MarkLine({ mark, onWhy }: { mark: Mark; onWhy?: () => void }) {
+  const verdict = mark.right === null ? "" : mark.right ? "right" : "wrong";
+  return (
+    <div className={`predict-mark ${verdict}`}>
+      <p>
+        {verdict && <strong>{mark.right ? "Right. " : "Not so. "}</strong>}
+        The circuit: {mark.shown}.{" "}
+        {onWhy && (
+          <button type="button" onClick={onWhy}>
+            Why?
+          </button>
+        )}
+      </p>
+      {mark.question && <p className="caution">{mark.question}</p>}
+      {mark.fits.map((fit) => (
+        <p key={fit.name} className="predict-fit">
+          <strong>
+            {fit.title}
+            {fit.about && ` (${fit.about})`}.
+          </strong>{" "}
+          {fit.right}
+        </p>
+      ))}
+    </div>
+  );
+}
