@@ -22,7 +22,7 @@ const AGAIN_MS = 3_000;
 export const useWritten = create<Written>(() => EMPTY);
 
 let attempt: Attempt | null = null;
-let sending = false;
+let sending: Promise<void> = Promise.resolve();
 let timer: ReturnType<typeof setTimeout> | undefined;
 
 const key = ({ id }: Attempt): string => `wiretrace-attempt-${id}`;
@@ -50,15 +50,22 @@ export function write(state: number, place: string, text: string): void {
 }
 
 /** Send what the server does not have, one answer after the other; again later where it does not answer. */
-export async function send(): Promise<void> {
-  if (sending || !attempt) return;
-  sending = true;
+export function send(): Promise<void> {
   clearTimeout(timer);
+  sending = sending.then(sendAll);
+  return sending;
+}
+
+async function sendAll(): Promise<void> {
+  const mine = attempt;
   try {
-    for (let next = useWritten.getState().unsent[0]; next; next = useWritten.getState().unsent[0]) {
+    while (mine && mine === attempt) {
+      const [next] = useWritten.getState().unsent;
+      if (!next) return;
       const { state, place } = next;
       const text = useWritten.getState().answers[state]?.[place] ?? "";
-      await api.writeAnswer(attempt.job, attempt.sheet, attempt.id, { state, place, text });
+      await api.writeAnswer(mine.job, mine.sheet, mine.id, { state, place, text });
+      if (mine !== attempt) return;
       const now = useWritten.getState();
       const changed = now.answers[state]?.[place] !== text;
       const unsent = changed ? now.unsent : now.unsent.filter((one) => one !== next);
@@ -69,8 +76,6 @@ export async function send(): Promise<void> {
     const problem = asProblem(error);
     useWritten.setState({ trouble: problem.detail });
     if (problem.passing) timer = setTimeout(() => void send(), AGAIN_MS);
-  } finally {
-    sending = false;
   }
 }
 
