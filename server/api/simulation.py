@@ -13,7 +13,7 @@ from server.assemblies import Assemblies, reference
 from server.faults import Faults, SealedName, seal, sealed_faults, without_places
 from server.frames import Frames
 from server.problems import UnknownName, Withheld
-from wiretrace.circuit.document import Frozen
+from wiretrace.circuit.document import End, Frozen
 from wiretrace.errors import WiretraceError
 from wiretrace.explain.measured import why_measured
 from wiretrace.explain.reading import explain_reading
@@ -32,8 +32,10 @@ from wiretrace.formats.report import (
     state_from_data,
 )
 from wiretrace.instruments.measures import Measure, Shown, measure
-from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.instruments.potentials import potentials
+from wiretrace.instruments.voltmeter import display, read_voltage
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.difference import differences
 from wiretrace.simulation.engine import Frame, checked_state, initial_state, run
 from wiretrace.simulation.state import State
 
@@ -128,6 +130,43 @@ class MeasureAnswer(Frozen):
     measured: tuple[Measured, ...]
 
 
+class MapRequest(Asked):
+    reference: End
+
+
+class PotentialData(Frozen):
+    """What stands at a terminal to the reference; `display` is empty where no conducting path leads there."""
+
+    end: End
+    display: str
+
+
+class MapAnswer(Frozen):
+    """Every terminal, in the order of the document."""
+
+    potentials: tuple[PotentialData, ...]
+
+
+class PartingRequest(Asked):
+    """The faults and the hands since the circuit was put under power."""
+
+    actions: Annotated[tuple[ActionData, ...], Field(max_length=MAX_ACTIONS)] = ()
+    until_us: Time
+
+
+class PartingData(Frozen):
+    at_us: Time
+    device: str
+    sound: str
+    faulty: str
+
+
+class PartingAnswer(Frozen):
+    """Devices that say something else than in the sound circuit, each with the first moment, the first first."""
+
+    partings: tuple[PartingData, ...]
+
+
 class ExplainRequest(Asked):
     probes: Probes
 
@@ -194,6 +233,36 @@ def measure_with(body: MeasureRequest) -> MeasureAnswer:
             for what in body.measures
         )
     return MeasureAnswer(measured=measured)
+
+
+@blueprint.post("/map")
+@blueprint.input(MapRequest, arg_name="body")
+@blueprint.output(MapAnswer)
+@blueprint.doc(responses=UNKNOWN)
+def map_potentials(body: MapRequest) -> MapAnswer:
+    """The hot and cold map of a state: every terminal to one of them, the larger of its two parts in volts."""
+    assembly, _ = _assembly(body)
+    with _told(body):
+        found = potentials(assembly, _frame(assembly, body.state).point, body.reference)
+    larger = [(one, one.dc_v if abs(one.dc_v) > one.ac_v else one.ac_v) for one in found]
+    return MapAnswer(
+        potentials=tuple(PotentialData(end=one.end, display=display(v) if one.joined else "") for one, v in larger)
+    )
+
+
+@blueprint.post("/partings")
+@blueprint.input(PartingRequest, arg_name="body")
+@blueprint.output(PartingAnswer)
+@blueprint.doc(responses=UNKNOWN)
+def partings(body: PartingRequest) -> PartingAnswer:
+    """Where the circuit with its faults parts from the sound one under the same hands. Not told of sealed faults."""
+    if body.sealed:
+        raise Withheld(WITHHELD)
+    faulty, ref = _assembly(body)
+    actions = [action_from_data(action) for action in body.actions]
+    sound = _assemblies.assembly(ref, faulty.circuit, ())
+    found = differences(sound, faulty, actions, body.until_us)
+    return PartingAnswer(partings=tuple(PartingData(**vars(one)) for one in found))
 
 
 @blueprint.post("/explain")

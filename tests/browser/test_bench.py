@@ -139,6 +139,10 @@ def test_a_fault_is_put_in_switched_and_taken_out(page: Page, site: Server, quie
     page.get_by_role("button", name="The coil K1 is open").click()
     says(page, "K1", "out")
     faults = page.get_by_role("list", name="Faults in the circuit")
+    page.get_by_role("button", name="Compare with the sound circuit").click()
+    rows = page.get_by_role("table", name="With and without the faults").locator("tbody tr")
+    expect(rows.first).to_contain_text("K1")
+    expect(rows.first).to_have_class("first")
     start_button = "S1 Start Press"
     hold(page, start_button)
     release(page)
@@ -166,3 +170,18 @@ def test_a_fault_that_is_written_out_is_understood_or_asked_about(
     words.press("Enter")
     expect(page.get_by_text("A bridge from S1:13 to S1:14")).to_be_visible()
     says(page, "K1", "in")
+
+
+def test_the_map_shows_what_is_hot_and_what_is_cold_to_the_black_probe(page: Page, site: Server) -> None:
+    open_job(page, site)
+    page.get_by_role("button", name="Black probe").click()
+    terminal(page, "K1:A2").click()
+    page.get_by_role("button", name="Map", exact=True).click()
+    figure = page.locator('[data-potential="start:14"]')
+    expect(figure).to_have_text("0.0")
+    expect(page.locator('[data-potential="start:13"]')).to_have_text("231")
+    expect(page.locator('[data-potential="contactor:A2"]')).to_have_text("ref")
+    start(page)
+    expect(figure).to_have_text("231")
+    page.get_by_role("button", name="Map", exact=True).click()
+    expect(page.locator("[data-potential]")).to_have_count(0)

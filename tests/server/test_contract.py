@@ -28,6 +28,8 @@ OPERATIONS = [
     "POST /api/simulation/run",
     "POST /api/simulation/read",
     "POST /api/simulation/measure",
+    "POST /api/simulation/map",
+    "POST /api/simulation/partings",
     "POST /api/simulation/explain",
     "POST /api/simulation/seal",
     "GET /api/jobs/{job_id}/versions",

@@ -247,3 +247,24 @@ def test_instruments_are_read_in_the_order_asked_and_reasons_come_when_asked_for
     answer = client.post("/api/simulation/measure", json=clamp).get_json()["measured"][0]
     assert answer["shown"]["unit"] == "A"
     assert answer["reason"]
+
+
+def test_a_map_shows_every_terminal_to_a_reference(client: FlaskClient) -> None:
+    body = {"circuit": CIRCUIT, "reference": {"device": "supply", "terminal": "N"}}
+    found = client.post("/api/simulation/map", json=body).get_json()["potentials"]
+    shown = {f"{one['end']['device']}:{one['end']['terminal']}": one["display"] for one in found}
+    assert (shown["start:13"], shown["start:14"], shown["supply:N"]) == ("230.9", "0.001", "0.000")
+    assert shown["supply:L2"] == "230.9"
+    nowhere = {**body, "reference": {"device": "supply", "terminal": "X"}}
+    assert client.post("/api/simulation/map", json=nowhere).status_code == 422
+
+
+def test_partings_tell_what_a_fault_changes_and_nothing_of_sealed_ones(client: FlaskClient) -> None:
+    fault = {"kind": "open", "place": "contactor", "branch": "coil"}
+    press = {"at_us": 1_000_000, "device": "start", "operation": "press"}
+    body = {"circuit": CIRCUIT, "faults": [fault], "actions": [press], "until_us": 2_000_000}
+    first = client.post("/api/simulation/partings", json=body).get_json()["partings"][0]
+    assert (first["device"], first["faulty"]) == ("contactor", "out")
+    name = client.post("/api/simulation/seal", json={"circuit": CIRCUIT, "faults": [fault]}).get_json()["sealed"]
+    sealed = {**body, "faults": [], "sealed": name}
+    assert client.post("/api/simulation/partings", json=sealed).status_code == 403

@@ -1,5 +1,16 @@
 import type { paths } from "./schema.gen";
-import type { Choices, Circuit, DrawnPage, Frame, Probes, ProblemItem, Run, Schemas, State } from "./types";
+import type {
+  Choices,
+  Circuit,
+  DrawnPage,
+  End,
+  Frame,
+  Probes,
+  ProblemItem,
+  Run,
+  Schemas,
+  State,
+} from "./types";
 
 /** An error as the server tells it (RFC 9457); status 0 when the server did not answer at all. */
 export class Problem extends Error {
@@ -170,6 +181,10 @@ export const api = {
     byName(circuit, (which) => ask("post", "/api/simulation/read", { ...which, ...asked(body) })),
   explain: (circuit: Circuit, body: Asked & { probes: Probes }) =>
     byName(circuit, (which) => ask("post", "/api/simulation/explain", { ...which, ...asked(body) })),
+  map: (circuit: Circuit, body: Asked & { reference: End }) =>
+    byName(circuit, (which) => ask("post", "/api/simulation/map", { ...which, ...asked(body) })),
+  partings: (circuit: Circuit, body: Asked & { actions: ActionRequest[]; until_us: number }) =>
+    byName(circuit, (which) => ask("post", "/api/simulation/partings", { ...which, ...asked(body) })),
   measure: (circuit: Circuit, body: Asked & Pick<Schemas["MeasureRequest"], "measures" | "why">) =>
     byName(circuit, (which) => ask("post", "/api/simulation/measure", { ...which, ...asked(body) })),
 };

@@ -622,6 +622,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/simulation/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The hot and cold map of a state: every terminal to one of them, the larger of its two parts in volts. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MapRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MapAnswer"];
+                    };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/{name}": {
         parameters: {
             query?: never;
@@ -1072,6 +1128,62 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ExplanationData"];
+                    };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/simulation/partings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the circuit with its faults parts from the sound one under the same hands. Not told of sealed faults. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PartingRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartingAnswer"];
                     };
                 };
                 /** @description The circuit of this `ref` is not known here: send it whole */
@@ -2659,6 +2771,37 @@ export interface components {
          */
         Mains: "400 V, 50 Hz" | "480 V, 60 Hz";
         /**
+         * MapAnswer
+         * @description Every terminal, in the order of the document.
+         */
+        MapAnswer: {
+            /** Potentials */
+            potentials: components["schemas"]["PotentialData"][];
+        };
+        /** MapRequest */
+        MapRequest: {
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
+            /** @default null */
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
+            reference: components["schemas"]["End"];
+        };
+        /**
          * Mark
          * @description `expected` is what was written, `shown` what the circuit shows; right is None where nothing was written.
          *
@@ -3003,6 +3146,57 @@ export interface components {
             branches: string[];
             when: components["schemas"]["WhenData"] | null;
         };
+        /**
+         * PartingAnswer
+         * @description Devices that say something else than in the sound circuit, each with the first moment, the first first.
+         */
+        PartingAnswer: {
+            /** Partings */
+            partings: components["schemas"]["PartingData"][];
+        };
+        /** PartingData */
+        PartingData: {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Sound */
+            sound: string;
+            /** Faulty */
+            faulty: string;
+        };
+        /**
+         * PartingRequest
+         * @description The faults and the hands since the circuit was put under power.
+         */
+        PartingRequest: {
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
+            /** @default null */
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
+            /**
+             * Actions
+             * @default []
+             */
+            actions: components["schemas"]["ActionData"][];
+            /** Until Us */
+            until_us: number;
+        };
         /** PathData */
         PathData: {
             standing: components["schemas"]["Standing"];
@@ -3048,6 +3242,15 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PotentialData
+         * @description What stands at a terminal to the reference; `display` is empty where no conducting path leads there.
+         */
+        PotentialData: {
+            end: components["schemas"]["End"];
+            /** Display */
+            display: string;
         };
         /**
          * PredictionSheet

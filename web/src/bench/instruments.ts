@@ -14,6 +14,12 @@ export interface Shown extends Measured {
   readonly key: string;
 }
 
+/** What stands at each terminal to a reference at a moment, by `endKey`; empty where nothing leads there. */
+export interface PotentialMap {
+  readonly of: Frame;
+  readonly volts: ReadonlyMap<string, string>;
+}
+
 /** A voltmeter that stays where it is, as on a worksheet. */
 export interface Pin {
   readonly letter: string;

@@ -8,6 +8,7 @@ import { type BenchState, currentFrame, type Hand, IDLE, readingOf } from "./sta
 /** The instruments of a bench: where the hands put them, and what they show. */
 export class Meters {
   private asking = false;
+  private mapping = false;
 
   constructor(private readonly bench: Bench) {}
 
@@ -23,8 +24,10 @@ export class Meters {
       return device !== undefined && catalogue.terminals(device).includes(end.terminal);
     };
     const there = (probe: End | null): End | null => (probe && is(probe) ? probe : null);
-    const { red, black, third, jaw, pins } = this.get();
+    const { red, black, third, jaw, pins, reference } = this.get();
     return {
+      reference: there(reference),
+      potentials: null,
       red: there(red),
       black: there(black),
       third: there(third),
@@ -100,7 +103,37 @@ export class Meters {
 
   /** Fetch what the present frame came without: the probes moved since, or another instrument is in the hand. */
   async refresh(): Promise<void> {
-    await Promise.all([this.readPairs(), this.readInstrument()]);
+    await Promise.all([this.readPairs(), this.readInstrument(), this.readMap()]);
+  }
+
+  /** Show the potential of every terminal to this one, or no longer. */
+  showMap(reference: End | null): void {
+    this.set({ reference, potentials: null });
+    void this.readMap();
+  }
+
+  /** As with instruments: while time runs the next question is about the moment that holds then. */
+  private async readMap(): Promise<void> {
+    const { circuit } = this.bench;
+    const { reference, potentials } = this.get();
+    const frame = currentFrame(this.get());
+    if (!reference || !circuit || !frame || this.mapping || potentials?.of.state === frame.state) return;
+    this.mapping = true;
+    try {
+      const answer = await api.map(circuit, {
+        state: frame.state,
+        reference,
+        faults: this.bench.activeFaults(),
+      });
+      const volts = new Map(answer.potentials.map(({ end, display }) => [endKey(end), display]));
+      if (this.get().reference === reference) this.set({ potentials: { of: frame, volts } });
+    } catch (error) {
+      this.set({ problem: asProblem(error), reference: null });
+      return;
+    } finally {
+      this.mapping = false;
+    }
+    void this.readMap();
   }
 
   private async readPairs(): Promise<void> {

@@ -9,7 +9,7 @@ import {
   sameEnd,
 } from "../circuit/types";
 import type { BenchFault } from "./faults";
-import type { Instrument, Pin, Shown } from "./instruments";
+import type { Instrument, Pin, PotentialMap, Shown } from "./instruments";
 import type { Line } from "./past";
 
 /** All that stands on a bench: what happened and will happen, where the hands and meters are, what is broken. */
@@ -45,6 +45,9 @@ export interface BenchState {
   /** What an instrument other than the voltmeter shows at a moment. */
   readonly shown: Shown | null;
   readonly explanation: Explanation | null;
+  /** The terminal to which the potentials of all others are shown on the sheet, and these by terminal. */
+  readonly reference: End | null;
+  readonly potentials: PotentialMap | null;
   /** Voltmeters left in the circuit, by letter. */
   readonly pins: readonly Pin[];
 }
@@ -72,6 +75,8 @@ export const IDLE: BenchState = {
   loaded: false,
   shown: null,
   explanation: null,
+  reference: null,
+  potentials: null,
   pins: [],
 };
 

@@ -44,9 +44,62 @@ export function Faults({ circuit }: { circuit: Circuit }) {
           </li>
         ))}
       </ul>
+      {faults.some(({ on }) => on) && <Partings circuit={circuit} />}
     </section>
   );
 }
+
+/** What the same hands do to the sound circuit, beside what they do to this one. */
+function Partings({ circuit }: { circuit: Circuit }) {
+  const bench = useTheBench();
+  const [found, setFound] = useState<Parting[] | null>(null);
+  const [problem, setProblem] = useState("");
+  const compare = async (): Promise<void> => {
+    const { hands, headUs } = bench.use.getState();
+    const until_us = Math.max(headUs, bench.nowUs());
+    const body = { state: null, actions: [...hands], until_us, faults: bench.activeFaults() };
+    try {
+      setFound((await api.partings(circuit, body)).partings);
+      setProblem("");
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
+  const label = (id: string): string => circuit.devices.find((device) => device.id === id)?.label ?? id;
+  return (
+    <div className="partings">
+      <Button size="xs" variant="outline" onClick={() => void compare()}>
+        Compare with the sound circuit
+      </Button>
+      {problem && <p className="caution">{problem}</p>}
+      {found?.length === 0 && <p>With these hands both do the same, from the beginning until now.</p>}
+      {found && found.length > 0 && (
+        <table aria-label="With and without the faults">
+          <thead>
+            <tr>
+              <th scope="col">From</th>
+              <th scope="col">Device</th>
+              <th scope="col">Sound</th>
+              <th scope="col">Faulty</th>
+            </tr>
+          </thead>
+          <tbody>
+            {found.map((one, index) => (
+              <tr key={one.device} className={index === 0 ? "first" : ""}>
+                <td>{(one.at_us / 1e6).toFixed(3)} s</td>
+                <th scope="row">{label(one.device)}</th>
+                <td>{one.sound}</td>
+                <td>{one.faulty}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}
+
+type Parting = Awaited<ReturnType<typeof api.partings>>["partings"][number];
 
 function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
   const bench = useTheBench();

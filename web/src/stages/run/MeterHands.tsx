@@ -55,6 +55,7 @@ export function MeterHands({ circuit }: { circuit: Circuit }) {
             <PinIcon size={15} />
           </Button>
         )}
+        {instrument === "voltmeter" && <MapButton />}
         {instrument === "two_pole" && (
           <Button
             size="sm"
@@ -77,6 +78,26 @@ export function MeterHands({ circuit }: { circuit: Circuit }) {
         </Text>
       )}
     </>
+  );
+}
+
+/** Every terminal to the black probe, as figures on the sheet. */
+function MapButton() {
+  const { meters } = useTheBench();
+  const black = useBench((state) => state.black);
+  const reference = useBench((state) => state.reference);
+  return (
+    <Button
+      size="sm"
+      colorPalette={reference ? "accent" : undefined}
+      variant={reference ? "solid" : "outline"}
+      aria-pressed={reference !== null}
+      disabled={!black && !reference}
+      title="Every terminal to the black probe"
+      onClick={() => meters.showMap(reference ? null : black)}
+    >
+      Map
+    </Button>
   );
 }
 
