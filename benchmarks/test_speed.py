@@ -18,6 +18,9 @@ from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit, library_sequence
+from wiretrace.predict.marking import mark_state
+from wiretrace.predict.models import Course
+from wiretrace.predict.sheet import Halt, Hand, PredictionSheet, Spot
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state, run
 from wiretrace.simulation.fault_readings import readings_under, terminal_nodes
@@ -182,3 +185,41 @@ def test_cost_grows_close_to_linearly(benchmark: BenchmarkFixture, median: Media
     )
     benchmark.pedantic(lambda: assembly.equations.solve(values), rounds=5)
     assert growth < 1.6
+
+
+def test_marks_of_a_whole_sheet_against_running_it(benchmark: BenchmarkFixture, median: Median) -> None:
+    """Eight meters in six states, every answer wrong: each is tried against every misconception."""
+    ends = (
+        "start:13",
+        "start:14",
+        "stop:11",
+        "stop:12",
+        "contactor:A1",
+        "contactor:A2",
+        "isolator:1",
+        "isolator:3",
+        "motor:PE",
+    )
+    places = [End(device=device, terminal=terminal) for device, _, terminal in (end.partition(":") for end in ends)]
+    meters = tuple(Spot(letter="ABCDEFGH"[n], red=places[n], black=places[n + 1]) for n in range(8))
+    hands = (
+        Hand(at_us=SECOND, device="start", operation="press"),
+        Hand(at_us=1_500_000, device="start", operation="press", value=False),
+    )
+    states = tuple(
+        Halt(title=str(at), at_us=at) for at in (500_000, 1_200_000, 1_400_000, 2_000_000, 3_000_000, 4_000_000)
+    )
+    sheet = PredictionSheet(title="All wrong", meters=meters, hands=hands, states=states)
+    assembly = Assembly(library_circuit("start-stop-overload-line"))
+    answers = dict.fromkeys("ABCDEFGH", "77")
+
+    def marked() -> int:
+        course = Course(sheet, assembly)
+        marks = [mark_state(course, index, answers) for index in range(len(states))]
+        return sum(mark.right is False for row in marks for mark in row.values())
+
+    assert benchmark.pedantic(marked, rounds=5, warmup_rounds=1) == 48
+    alone = median(lambda: Course(sheet, assembly), rounds=10)
+    times = median(marked, rounds=5) / alone
+    benchmark.extra_info.update(times_running_it=round(times, 1))
+    assert times < 20

@@ -1,4 +1,4 @@
-"""Writes the generated documents: docs/openapi.json, docs/circuit.schema.json and docs/devices/."""
+"""Writes the generated documents: docs/openapi.json, the schemas of circuits and prediction sheets, docs/devices/."""
 
 import inspect
 import json
@@ -11,6 +11,7 @@ from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Param, Terminal
 from wiretrace.circuit.document import Circuit
+from wiretrace.predict.sheet import PredictionSheet
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"
 
@@ -23,6 +24,7 @@ def documents() -> dict[str, Any]:
         return {
             "openapi.json": app.spec,
             "circuit.schema.json": Circuit.model_json_schema(mode="validation"),
+            "prediction-sheet.schema.json": PredictionSheet.model_json_schema(mode="validation"),
         }
     finally:
         app.extensions["database"].close()

@@ -109,6 +109,39 @@ def _panel(page: Page) -> None:
     page.locator('.part[aria-label^="K1 Coil"] .halo').click(force=True, modifiers=["Shift"])
 
 
+def _faulty(page: Page) -> None:
+    _start(page)
+    page.get_by_role("button", name="Put one in").click()
+    page.get_by_label("Which fault").fill("K1 coil open")
+    page.get_by_role("button", name="The coil K1 is open").click()
+    page.wait_for_timeout(500)
+    page.get_by_role("button", name="Compare with the sound circuit").click()
+    page.get_by_role("button", name="Black probe").click()
+    page.locator('[data-terminal="K1:A2"]').click()
+    page.get_by_role("button", name="Map", exact=True).click()
+
+
+def _predicted(page: Page) -> None:
+    for red, black in (("S1:13", "S1:14"), ("S0:11", "S0:12")):
+        page.get_by_role("button", name="Red probe").click()
+        for name in (red, black):
+            page.locator(f'[data-terminal="{name}"]').click()
+        page.get_by_role("button", name="Leave a meter here").click()
+    page.get_by_role("button", name="Take off", exact=True).click()
+    page.get_by_role("button", name="Predict").click()
+    page.get_by_role("button", name="Make a sheet").click()
+    page.get_by_label("Title of the sheet").fill("Where does the supply stand?")
+    page.get_by_role("button", name="Ask about this moment").click()
+    page.get_by_label("Name of state 1").fill("At rest")
+    page.get_by_role("button", name="Keep the sheet").click()
+    page.get_by_label("Who fills it in").fill("Bench 3")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label("A, S1:13 to S1:14").fill("0")
+    page.get_by_label("B, S0:11 to S0:12").fill("full")
+    page.get_by_role("button", name="Run and compare").click()
+    page.wait_for_timeout(600)
+
+
 VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "first-minute": ("/", lambda page: None, "light"),
     "jobs": ("/", lambda page: page.wait_for_timeout(3000), "light"),
@@ -116,6 +149,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "tripped": ("/library/start-stop-overload-line", _tripped, "light"),
     "run": ("/jobs/1/run", _run, "light"),
     "run-dark": ("/jobs/1/run", _run, "dark"),
+    "faults": ("/library/start-stop-overload-line", _faulty, "light"),
+    "predict": ("/jobs/1/run", _predicted, "light"),
     "why": ("/jobs/2/run", lambda page: _probe(page, "S1:13", "S1:14"), "light"),
     "draw": ("/jobs/1/draw", _select_coil, "light"),
     "reversing": ("/jobs/7/draw", lambda page: None, "light"),
