@@ -65,8 +65,14 @@ def test_a_clamp_goes_around_wires_and_says_what_they_feed(page: Page, site: Ser
     page.mouse.click(box["x"] + box["width"] / 2, box["y"] - 14)
     expect(page.get_by_role("group", name="In the jaw").get_by_role("button")).to_have_count(1)
     expect(page.get_by_test_id("reading")).to_have_text(re.compile(r"^[23]\.\d\d$"))
+    # It kept the current of the start: six times what runs.
+    expect(page.get_by_test_id("largest")).to_have_text(
+        re.compile(r"^Largest so far (1[5-9]|2\d)\.\d\d A, at \d\.\d{3} s$")
+    )
     page.get_by_role("button", name="Why?").click()
     expect(page.get_by_test_id("explanation")).to_contain_text("M1")
+    page.get_by_role("button", name="Flow").click()
+    expect(page.locator("[data-flow] text").first).to_have_text(re.compile(r" A$"))
 
 
 def test_meters_are_left_in_the_circuit_by_letters_and_read_on(page: Page, site: Server) -> None:

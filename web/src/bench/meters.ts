@@ -79,6 +79,10 @@ export class Meters {
     this.moved({ red: black, black: red });
   }
 
+  showFlow(flow: boolean): void {
+    this.set({ flow });
+  }
+
   load(loaded: boolean): void {
     this.moved({ loaded });
   }

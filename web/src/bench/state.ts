@@ -40,6 +40,8 @@ export interface BenchState {
   readonly instrument: Instrument;
   /** Conductors in the jaw of the clamp. */
   readonly jaw: readonly string[];
+  /** Is the current of every conductor shown on the sheet? */
+  readonly flow: boolean;
   /** Both buttons of the two-pole tester pressed. */
   readonly loaded: boolean;
   /** What an instrument other than the voltmeter shows at a moment. */
@@ -72,6 +74,7 @@ export const IDLE: BenchState = {
   hand: "red",
   instrument: "voltmeter",
   jaw: [],
+  flow: false,
   loaded: false,
   shown: null,
   explanation: null,
@@ -110,3 +113,17 @@ export const probeOn = (
     : black && endKey(black) === endKey(target)
       ? "black"
       : undefined;
+
+/** The largest current of a conductor in what was shown so far, with its time. */
+export function largestCurrent(
+  { frames, headUs }: Pick<BenchState, "frames" | "headUs">,
+  conductor: string,
+): { readonly amperes: number; readonly atUs: number } | undefined {
+  let best: { amperes: number; atUs: number } | undefined;
+  for (const frame of frames) {
+    const amperes = frame.conductors_a[conductor];
+    if (frame.time_us <= headUs && amperes !== undefined && amperes > (best?.amperes ?? 0))
+      best = { amperes, atUs: frame.time_us };
+  }
+  return best;
+}

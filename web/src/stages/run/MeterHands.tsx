@@ -1,8 +1,9 @@
 import { Button, Flex, HStack, Text } from "@chakra-ui/react";
 import { ArrowLeftRight, Pin as PinIcon } from "lucide-react";
+import { useMemo } from "react";
 import { useBench, useTheBench } from "../../bench/context";
 import { handsOf, LETTERS, measureOf } from "../../bench/instruments";
-import type { Hand } from "../../bench/state";
+import { type Hand, largestCurrent } from "../../bench/state";
 import type { Circuit } from "../../circuit/types";
 import { useDocument } from "../../job/document";
 
@@ -56,6 +57,7 @@ export function MeterHands({ circuit }: { circuit: Circuit }) {
           </Button>
         )}
         {instrument === "voltmeter" && <MapButton />}
+        {instrument === "clamp" && <FlowButton />}
         {instrument === "two_pole" && (
           <Button
             size="sm"
@@ -101,6 +103,24 @@ function MapButton() {
   );
 }
 
+/** Where current flows, and how much, on every wire of the sheet. */
+function FlowButton() {
+  const { meters } = useTheBench();
+  const flow = useBench((state) => state.flow);
+  return (
+    <Button
+      size="sm"
+      colorPalette={flow ? "accent" : undefined}
+      variant={flow ? "solid" : "outline"}
+      aria-pressed={flow}
+      title="The current of every wire"
+      onClick={() => meters.showFlow(!flow)}
+    >
+      Flow
+    </Button>
+  );
+}
+
 /** Instruments that have a reason to give. */
 const EXPLAINED: ReadonlySet<string> = new Set([
   "voltmeter",
@@ -136,10 +156,22 @@ function ProbeChip({ hand, circuit }: { hand: Hand; circuit: Circuit }) {
 function Jaw({ circuit }: { circuit: Circuit }) {
   const { meters } = useTheBench();
   const jaw = useBench((state) => state.jaw);
+  const frames = useBench((state) => state.frames);
+  const headUs = useBench((state) => state.headUs);
+  const [only] = jaw;
+  const largest = useMemo(
+    () => (only && jaw.length === 1 ? largestCurrent({ frames, headUs }, only) : undefined),
+    [frames, headUs, jaw, only],
+  );
   const catalogue = useDocument((document) => document.catalogue);
   const named = catalogue.designations(circuit);
   return (
-    <Flex gap="2" wrap="wrap" aria-label="In the jaw" role="group">
+    <Flex gap="2" wrap="wrap" aria-label="In the jaw" role="group" fontSize="line">
+      {largest && (
+        <Text w="100%" data-testid="largest">
+          Largest so far {largest.amperes.toFixed(2)} A, at {(largest.atUs / 1e6).toFixed(3)} s
+        </Text>
+      )}
       {jaw.map((id) => {
         const wire = circuit.conductors.find((conductor) => conductor.id === id);
         const name = wire ? `${named(wire.a)} to ${named(wire.b)}` : id;

@@ -14,6 +14,7 @@ import { PinMark, ProbeTip } from "../../sheet/Probes";
 import type { PlacedPart } from "../../sheet/placed";
 import { traceLines, wireLines } from "../../sheet/traces";
 import { setView, useView } from "../../sheet/view";
+import { Flow } from "./Flow";
 import { PotentialFigures } from "./PotentialFigures";
 
 interface Props {
@@ -68,6 +69,7 @@ export function RunBoard({ layout, catalogue }: Props) {
           ))}
           {explanation && <Traces layout={shown} explanation={explanation} />}
           <PotentialFigures layout={shown} />
+          <Flow layout={shown} />
           <Instruments layout={shown} />
         </>
       )}
