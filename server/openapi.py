@@ -36,6 +36,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     predictions.Answer,
     predictions.Ended,
     predictions.MarkRequest,
+    predictions.PositionsRequest,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -61,6 +62,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     predictions.SheetBody,
     predictions.AttemptBody,
     predictions.Marks,
+    predictions.Positions,
     CatalogueData,
     catalogue.Library,
     catalogue.LibraryCircuit,

@@ -9,10 +9,11 @@ from pydantic import Field, StringConstraints
 from server.api.bodies import CheckedCircuit
 from server.connection import connection
 from server.store import predictions as store
-from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Id
+from wiretrace.circuit.document import NO_NUL, Circuit, End, Frozen, Id
 from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.predict.marking import Mark, mark_state
 from wiretrace.predict.models import Course
+from wiretrace.predict.positions import telling, useless
 from wiretrace.predict.sheet import MOST_STATES, PredictionSheet, misfits
 from wiretrace.simulation.assembly import Assembly
 
@@ -86,6 +87,30 @@ class MarkRequest(Frozen):
     sheet: PredictionSheet
     state: StateNumber
     answers: Annotated[dict[Id, Written], Field(max_length=20)]
+
+
+class PositionsRequest(Frozen):
+    """With two states, by their numbers from 0, also where a meter would tell them apart."""
+
+    circuit: CheckedCircuit
+    sheet: PredictionSheet
+    apart: tuple[StateNumber, StateNumber] | None = None
+
+
+class TellingData(Frozen):
+    """A position, and what a meter shows there in the first and in the second state."""
+
+    red: End
+    black: End
+    first: str
+    second: str
+
+
+class Positions(Frozen):
+    """Letters of meters that tell nothing in any state, and positions that tell two states apart, the best first."""
+
+    useless: tuple[str, ...]
+    telling: tuple[TellingData, ...]
 
 
 class Marks(Frozen):
@@ -162,11 +187,29 @@ def mark(body: MarkRequest) -> Any:
     assembly = Assembly(body.circuit)
     _checked(body.sheet, assembly)
     if body.state >= len(body.sheet.states):
-        message = f"The sheet has {len(body.sheet.states)} states."
-        raise UnknownTarget(message, (Problem("no_such_state", message),))
+        raise _no_such_state(body.sheet)
     # Only as far as the state that is asked about: what comes after it has no say.
     sheet = body.sheet.model_copy(update={"states": body.sheet.states[: body.state + 1]})
     return Marks(marks=mark_state(Course(sheet, assembly), body.state, body.answers))
+
+
+@marks.post("/positions")
+@marks.input(PositionsRequest, arg_name="body")
+@marks.output(Positions)
+def positions(body: PositionsRequest) -> Any:
+    """Which meters of a sheet can never tell anything, and where one would tell two states apart."""
+    assembly = Assembly(body.circuit)
+    _checked(body.sheet, assembly)
+    course = Course(body.sheet, assembly)
+    if body.apart and max(body.apart) >= len(course.frames):
+        raise _no_such_state(body.sheet)
+    found = telling(course, *body.apart) if body.apart else []
+    return Positions(useless=tuple(useless(course)), telling=tuple(TellingData(**vars(one)) for one in found))
+
+
+def _no_such_state(sheet: PredictionSheet) -> UnknownTarget:
+    message = f"The sheet has {len(sheet.states)} states."
+    return UnknownTarget(message, (Problem("no_such_state", message),))
 
 
 def _checked(sheet: PredictionSheet, assembly: Assembly) -> None:

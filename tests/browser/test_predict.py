@@ -122,3 +122,20 @@ def test_a_sheet_needs_meters_and_states(page: Page, site: Server) -> None:
     page.get_by_role("button", name="Make a sheet").click()
     expect(page.get_by_text("No meter is left in the circuit yet")).to_be_visible()
     expect(page.get_by_role("button", name="Keep the sheet")).to_be_disabled()
+
+
+def test_a_meter_that_tells_nothing_is_told_and_a_better_place_offered(page: Page, site: Server) -> None:
+    open_job(page, site)
+    probe(page, "S0:11", "S0:12")
+    page.get_by_role("button", name="Leave a meter here").click()
+    page.get_by_role("button", name="Predict").click()
+    page.get_by_role("button", name="Make a sheet").click()
+    page.get_by_role("button", name="Ask about this moment").click()
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+    page.get_by_role("button", name="Ask about this moment").click()
+    page.get_by_role("button", name="Can each meter tell something?").click()
+    expect(page.get_by_text("A can never tell anything")).to_be_visible()
+    page.get_by_role("list", name="Meters that tell").get_by_role("button").first.click()
+    expect(page.get_by_text("Meters A, B are asked about.")).to_be_visible()

@@ -1,16 +1,19 @@
 """Prediction sheets: answers as people write them, and the misconception behind each wrong one."""
 
+import random
 from typing import Any
 
 import pytest
 
 from tests.core.circuits import end
+from wiretrace.circuit.document import End
 from wiretrace.errors import MalformedDocument
-from wiretrace.library import library_circuit
+from wiretrace.library import library_circuit, library_names
 from wiretrace.predict.answers import Share, Unclear, Volts, device_is_on, understood
 from wiretrace.predict.marking import Mark, mark_state
 from wiretrace.predict.misconceptions import MISCONCEPTIONS
 from wiretrace.predict.models import Course
+from wiretrace.predict.positions import telling, useless
 from wiretrace.predict.sheet import Halt, Hand, PredictionSheet, Spot, misfits, sheet_from_data
 from wiretrace.simulation.assembly import Assembly
 
@@ -214,3 +217,57 @@ def test_a_sheet_says_what_a_changed_circuit_has_lost() -> None:
         "Meter B stands on start:99, which is not there.",
         "The device ghost is not there.",
     ]
+
+
+def test_both_probes_on_one_potential_in_every_state_tell_nothing() -> None:
+    spots = (("stop:11", "stop:12"), ("start:13", "start:14"), ("contactor:A2", "run-lamp:X2"))
+    course = Course(sheet(*spots, hands=START), Assembly(library_circuit(LINE)))
+    # In this one state the start button is pressed: nothing stands across it either.
+    assert useless(course) == ["A", "B", "C"]
+    at_rest = Course(sheet(*spots), Assembly(library_circuit(LINE)))
+    assert useless(at_rest) == ["A", "C"]
+
+
+def test_a_meter_is_put_where_it_tells_two_states_apart() -> None:
+    halts = (Halt(title="At rest", at_us=500_000), Halt(title="Held", at_us=2_000_000))
+    asked = sheet(("stop:11", "stop:12"), hands=START).model_copy(update={"states": halts})
+    found = telling(Course(asked, Assembly(library_circuit(LINE))), 0, 1)
+    assert len(found) == 5
+    # What hangs behind the contactor's poles differs most: 400 V between two lines.
+    assert (found[0].first, round(float(found[0].second), -1)) == ("0.000", 400)
+    apart = [abs(float(one.first) - float(one.second)) for one in found]
+    assert apart == sorted(apart, reverse=True)
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_any_answer_at_any_place_of_any_circuit_is_marked(name: str) -> None:
+    """Random meters, hands and answers: every mark has a figure, and no error leaves without a name."""
+    chance = random.Random(name)
+    circuit = library_circuit(name)
+    assembly = Assembly(circuit)
+    ends = [
+        End(device=item.id, terminal=t.name) for item in assembly.devices.values() for t in item.structure.terminals
+    ]
+    worked = [(item.id, operation.name) for item in assembly.devices.values() for operation in item.kind.operations]
+    spots = tuple(Spot(letter=letter, red=chance.choice(ends), black=chance.choice(ends)) for letter in "ABCD")
+    hands = tuple(
+        Hand(at_us=at, device=device, operation=operation, value=chance.random() < 0.7)
+        for at in sorted(chance.sample(range(3_000_000), 4))
+        for device, operation in (chance.choice(worked),)
+    )
+    asked = PredictionSheet(
+        title=name,
+        meters=spots,
+        hands=hands,
+        states=tuple(Halt(title=str(at), at_us=at) for at in (1_000_000, 2_000_000, 4_000_000)),
+        counts=chance.choice(("exact", "about")),
+    )
+    course = Course(asked, assembly)
+    for index in range(3):
+        answers = {
+            letter: chance.choice(("0", "full", "part", "1/2", "230", "400", "24", "-", "???")) for letter in "ABCD"
+        }
+        for letter, mark in mark_state(course, index, answers).items():
+            assert mark.shown.endswith(" V")
+            assert (mark.right is None) == (answers[letter] == "???")
+            assert not (mark.right and mark.fits)

@@ -44,6 +44,7 @@ OPERATIONS = [
     "POST /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "PATCH /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "POST /api/predictions/mark",
+    "POST /api/predictions/positions",
     "POST /api/check",
     "POST /api/compare",
     "POST /api/faults",

@@ -104,3 +104,18 @@ def test_a_job_takes_its_sheets_with_it(client: FlaskClient, job: int, sheet: st
     client.post(f"{sheet}/attempts", json={"who": "x"})
     assert client.delete(f"/api/jobs/{job}").status_code == 204
     assert client.get(sheet).status_code == 404
+
+
+def test_a_sheet_is_told_which_meter_tells_nothing_and_where_one_would(client: FlaskClient) -> None:
+    wasted = {
+        "letter": "B",
+        "red": {"device": "stop", "terminal": "11"},
+        "black": {"device": "stop", "terminal": "12"},
+    }
+    body = {"circuit": CIRCUIT, "sheet": {**SHEET, "meters": [*SHEET["meters"], wasted]}, "apart": [0, 1]}
+    found = client.post("/api/predictions/positions", json=body).get_json()
+    assert found["useless"] == ["B"]
+    best = found["telling"][0]
+    assert abs(float(best["first"]) - float(best["second"])) > 200
+    assert client.post("/api/predictions/positions", json={**body, "apart": [0, 5]}).status_code == 422
+    assert client.post("/api/predictions/positions", json={**body, "apart": None}).get_json()["telling"] == []

@@ -164,6 +164,8 @@ export const api = {
       sheet,
       attempt,
     ]),
+  positions: (circuit: Circuit, sheet: PredictionSheet, apart: [number, number] | null) =>
+    ask("post", "/api/predictions/positions", { circuit, sheet, apart }),
   mark: (circuit: Circuit, sheet: PredictionSheet, state: number, answers: Record<string, string>) =>
     ask("post", "/api/predictions/mark", { circuit, sheet, state, answers }),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),

@@ -1210,6 +1210,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/predictions/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which meters of a sheet can never tell anything, and where one would tell two states apart. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PositionsRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Positions"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/circuit": {
         parameters: {
             query?: never;
@@ -3244,6 +3293,32 @@ export interface components {
             y: number;
         };
         /**
+         * Positions
+         * @description Letters of meters that tell nothing in any state, and positions that tell two states apart, the best first.
+         */
+        Positions: {
+            /** Useless */
+            useless: string[];
+            /** Telling */
+            telling: components["schemas"]["TellingData"][];
+        };
+        /**
+         * PositionsRequest
+         * @description With two states, by their numbers from 0, also where a meter would tell them apart.
+         */
+        PositionsRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            sheet: components["schemas"]["PredictionSheet-Input"];
+            /**
+             * Apart
+             * @default null
+             */
+            apart: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * PotentialData
          * @description What stands at a terminal to the reference; `display` is empty where no conducting path leads there.
          */
@@ -3925,6 +4000,18 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * TellingData
+         * @description A position, and what a meter shows there in the first and in the second state.
+         */
+        TellingData: {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
         };
         /**
          * TerminalData

@@ -6,6 +6,7 @@ import { useBench, useTheBench } from "../../../bench/context";
 import { isCoil } from "../../../circuit/purpose";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
+import { Positions } from "./Positions";
 
 type Halt = PredictionSheet["states"][number];
 
@@ -28,19 +29,19 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
     const added = [...rest, { title: `State ${states.length + 1}`, at_us }];
     setStates(added.sort((p, q) => p.at_us - q.at_us));
   };
+  const sheetOf = (): PredictionSheet => ({
+    format: "wiretrace/prediction-sheet",
+    version: 1,
+    title: title.trim() || circuit.title || "Prediction sheet",
+    meters: pins.map(({ letter, red, black }) => ({ letter, red, black })),
+    devices: [...devices],
+    hands: bench.use.getState().hands.filter(({ at_us }) => at_us <= (states.at(-1)?.at_us ?? 0)),
+    states: [...states],
+    hints: false,
+    counts: about ? "about" : "exact",
+  });
   const save = async (): Promise<void> => {
-    const last = states.at(-1)?.at_us ?? 0;
-    const sheet: PredictionSheet = {
-      format: "wiretrace/prediction-sheet",
-      version: 1,
-      title: title.trim() || circuit.title || "Prediction sheet",
-      meters: pins.map(({ letter, red, black }) => ({ letter, red, black })),
-      devices: [...devices],
-      hands: bench.use.getState().hands.filter(({ at_us }) => at_us <= last),
-      states: [...states],
-      hints: false,
-      counts: about ? "about" : "exact",
-    };
+    const sheet = sheetOf();
     try {
       const line = await api.keepPrediction(job, sheet, circuit);
       await queries.invalidateQueries({ queryKey: ["predictions", job] });
@@ -68,6 +69,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         Ask about this moment
       </Button>
       <StateList states={states} onChange={setStates} />
+      <Positions sheet={sheetOf} circuit={circuit} ready={pins.length > 0 && states.length > 0} />
       <label className="predict-about">
         <input type="checkbox" checked={about} onChange={(event) => setAbout(event.target.checked)} />
         Only full, part and none count
