@@ -77,10 +77,17 @@ def test_slow_motion_shows_the_order_of_contacts(page: Page, site: Server) -> No
     page.get_by_role("button", name="1/100").click()
     expect(page.get_by_role("region", name="Time chart").get_by_text("100 ms", exact=True)).to_be_visible()
     hold(page, "S1 Start Press")
-    expect(page.locator('[data-says="H2"]')).to_have_text("dark")
-    says(page, "K1", "moving")
-    expect(page.locator('[data-says="K1"]')).to_have_text("in")
+    says(page, "K1", "in")
     release(page)
+    page.get_by_role("button", name="Stand still").click()
+    previous = page.get_by_role("button", name="Previous event")
+    for _ in range(40):
+        if page.locator('[data-says="K1"]').inner_text() == "moving":
+            break
+        previous.click()
+    # While the armature moves the normally closed contact is open already.
+    says(page, "K1", "moving")
+    says(page, "H2", "dark")
 
 
 def test_a_sheet_fills_the_view_and_the_wheel_zooms(page: Page, site: Server) -> None:

@@ -203,6 +203,16 @@ def test_a_broken_sheet_is_read_as_far_as_it_goes_and_each_problem_named() -> No
     assert {problem.path for problem in problems} == {"meters.1.letter", "hands.0.at_us"}
 
 
+def test_states_follow_each_other_and_meters_have_letters_of_their_own() -> None:
+    data = sheet(("start:13", "start:14"), ("stop:11", "stop:12")).model_dump(mode="json")
+    for wrong in (
+        {"states": [{"title": "Later", "at_us": 5}, {"title": "Earlier", "at_us": 5}]},
+        {"meters": [data["meters"][0], data["meters"][0]]},
+    ):
+        with pytest.raises(MalformedDocument):
+            sheet_from_data({**data, **wrong})
+
+
 @pytest.mark.parametrize("data", [None, [], {}, {"meters": 3}, {"title": "x", "meters": [], "states": []}, "text"])
 def test_what_is_no_sheet_is_told(data: object) -> None:
     with pytest.raises(MalformedDocument, match="no prediction sheet"):

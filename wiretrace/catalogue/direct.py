@@ -1,7 +1,8 @@
 """Direct voltage: a source of it, and the power supply that makes it from alternating voltage."""
 
 from collections.abc import Mapping
-from typing import Final
+from dataclasses import dataclass
+from typing import ClassVar, Final
 
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal, Value
@@ -26,19 +27,38 @@ AGREES: Final = 1e-3
 """Share by which a resistance may stray from what the current asks for."""
 
 
-def limited_ohm(own_ohm: float, limit_ohm: float, emf_v: float, current_a: float, limit_a: float) -> float:
-    """What an output puts before its own resistance so that no more than `limit_a` flows, ohm.
+@dataclass(frozen=True)
+class Limiter:
+    """An output that puts ohms before its own resistance so that no more than `limit_a` flows."""
 
-    `emf_v` is the voltage behind it; with the current that tells the resistance of what hangs on it.
-    """
-    current_a = abs(current_a)
-    if current_a <= limit_a and limit_ohm == 0:
-        return 0.0
-    if current_a < 1e-9:
-        return 0.0
-    outside_ohm = max(0.0, emf_v / current_a - own_ohm - limit_ohm)
-    wanted = max(0.0, emf_v / limit_a - outside_ohm - own_ohm)
-    return limit_ohm if abs(wanted - limit_ohm) <= AGREES * (own_ohm + limit_ohm) else wanted
+    own_ohm: float
+    limit_a: float
+
+    MEMORY: ClassVar[Mapping[str, float]] = {"looked_ohm": 0.0, "looked_a": 0.0}
+    """What a state remembers of the last look of an instant."""
+
+    def looks(self, state: DeviceState, emf_v: float, current_a: float) -> DeviceState:
+        """The state with the `limit_ohm` that the output takes at this current.
+
+        One over the current goes straight with the ohms, so two looks tell the voltage that drives it. At the first
+        look that is taken to be `emf_v`; with other sources in the loop it is another.
+        """
+        current_a, limit_ohm = abs(current_a), float(state["limit_ohm"] or 0.0)
+        if (current_a <= self.limit_a and limit_ohm == 0) or current_a < 1e-9:
+            return state if limit_ohm == 0 else {**state, "limit_ohm": 0.0, **self.MEMORY}
+        looked_ohm, looked_a = float(state["looked_ohm"] or 0.0), float(state["looked_a"] or 0.0)
+        if looked_a > 0 and limit_ohm != looked_ohm and current_a != looked_a:
+            emf_v = max(0.0, (limit_ohm - looked_ohm) / (1 / current_a - 1 / looked_a)) or emf_v
+        outside_ohm = emf_v / current_a - self.own_ohm - limit_ohm
+        wanted = max(0.0, emf_v / self.limit_a - outside_ohm - self.own_ohm)
+        if abs(wanted - limit_ohm) <= AGREES * (self.own_ohm + limit_ohm):
+            return state
+        return {**state, "limit_ohm": wanted, "looked_ohm": limit_ohm, "looked_a": current_a}
+
+    @classmethod
+    def rested(cls, state: DeviceState) -> DeviceState:
+        """The state once an instant has settled: the next one is looked at anew."""
+        return {**state, **cls.MEMORY} if state["looked_a"] else state
 
 
 class DirectSupply(Kind):
@@ -131,7 +151,7 @@ class PowerSupply(Kind):
     poles = {"+": ("live", "output"), "-": ("neutral", "output")}
     electronic = True
     limits_current = True
-    momentary = frozenset({"input_ohm", "limit_ohm"})
+    momentary = frozenset({"input_ohm", "limit_ohm", *Limiter.MEMORY})
 
     WORKS_FROM: Final = 0.75
     """Share of the input voltage from which it works."""
@@ -162,6 +182,7 @@ class PowerSupply(Kind):
             "charging": True,
             "input_ohm": idle,
             "limit_ohm": 0.0,
+            **Limiter.MEMORY,
             "charged_at_us": None,
             "changes_at_us": None,
         }
@@ -180,20 +201,20 @@ class PowerSupply(Kind):
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         out, ohm = signals["output"], float(state["input_ohm"] or 1.0)
-        own, limit_ohm = number(params, "output_resistance_ohm"), float(state["limit_ohm"] or 0.0)
-        limit_a = number(params, "rated_current_a") * number(params, "overload_percent") / 100
+        own = number(params, "output_resistance_ohm")
+        limiter = Limiter(own, number(params, "rated_current_a") * number(params, "overload_percent") / 100)
         emf_v = number(params, "output_voltage_v") if state["output"] == "on" else 0.0
         least_v = number(params, "input_voltage_v") * self.FED_FROM
         given_w = max(0.0, (emf_v - out.dc_a * own) * out.dc_a)
         taken_va = self._taken_w(params, given_w) / number(params, "power_factor")
         wanted = max(signals["input"].rms_v, least_v) ** 2 / taken_va
         return {
-            **state,
-            "limit_ohm": limited_ohm(own, limit_ohm, emf_v, out.dc_a, limit_a),
+            **limiter.looks(state, emf_v, out.dc_a),
             "input_ohm": ohm if abs(wanted - ohm) <= AGREES * ohm else wanted,
         }
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        state = Limiter.rested(state)
         share = signals["input"].rms_v / number(params, "input_voltage_v")
         fed, charging = share >= self.FED_FROM, bool(state["charging"])
         if fed != charging:

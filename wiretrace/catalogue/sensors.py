@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.direct import limited_ohm
+from wiretrace.catalogue.direct import Limiter
 from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Operating, Ratings
 from wiretrace.catalogue.structure import (
@@ -127,7 +127,7 @@ class ThreeWireSensor(_Sensor):
         Part("sensor", "Sensor", "sensor_3", Does.SENSES, ("L+", "Q", "L-"), ("supply", "plus", "minus"), fed=("L+",)),
     )
 
-    momentary = frozenset({"limit_ohm"})
+    momentary = frozenset({"limit_ohm", *Limiter.MEMORY})
 
     RATED_V: Final = 24.0
     WORKS_FROM_V: Final = 10.0
@@ -152,6 +152,7 @@ class ThreeWireSensor(_Sensor):
             "seen": False,
             "fed": False,
             "limit_ohm": 0.0,
+            **Limiter.MEMORY,
             "answers_at_us": None,
             "wakes_at_us": None,
         }
@@ -170,13 +171,11 @@ class ThreeWireSensor(_Sensor):
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         # Above its limit the output gives way, so that no more than that flows into a short circuit.
         out = signals["plus" if params["switches"] == "PNP" else "minus"]
-        own, limit_a = number(params, "output_resistance_ohm"), number(params, "limit_ma") / 1000
-        return {
-            **state,
-            "limit_ohm": limited_ohm(own, float(state["limit_ohm"] or 0.0), signals["supply"].dc_v, out.dc_a, limit_a),
-        }
+        limiter = Limiter(number(params, "output_resistance_ohm"), number(params, "limit_ma") / 1000)
+        return limiter.looks(state, signals["supply"].dc_v, out.dc_a)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        state = Limiter.rested(state)
         fed = signals["supply"].dc_v >= self.WORKS_FROM_V
         if (fed != state["fed"]) == (state["wakes_at_us"] is not None):
             return state

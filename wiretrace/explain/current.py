@@ -50,7 +50,8 @@ def _feeds(assembly: Assembly, frame: Frame, conductors: Sequence[str]) -> tuple
     values = list(frame.values)
     for name in conductors:
         values[assembly.branch_index(name)] = None
-    now, without = assembly.signals(frame.point), assembly.signals(assembly.equations.solve(values))
+    cut, time_us = assembly.equations.solve(values), frame.state.time_us
+    now, without = assembly.signals(frame.point, time_us), assembly.signals(cut, time_us)
     found = []
     for item in assembly.devices.values():
         for branch in item.structure.branches:

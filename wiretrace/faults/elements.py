@@ -1,5 +1,6 @@
 """Faults of an element, a conductor or a terminal that stay where they are: open, bad, shorted, welded, bridged."""
 
+import math
 from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -47,6 +48,11 @@ class OnBranch(Fault):
     def where(self) -> str:
         return self.place
 
+    @property
+    def series_ohm(self) -> float:
+        """What it puts in series within the element, ohm; infinite where it interrupts it."""
+        return 0.0
+
     def misfit(self, devices: Mapping[str, Installed], links: set[str]) -> str | None:
         item = devices.get(self.place)
         if item is None:
@@ -78,6 +84,10 @@ class Open(OnBranch):
 
     kind: Literal["open"] = "open"
 
+    @property
+    def series_ohm(self) -> float:
+        return math.inf
+
     def made_of(self, value: Value | None, site: Site) -> Value | None:
         return None
 
@@ -88,6 +98,10 @@ class HighResistance(OnBranch):
 
     resistance_ohm: Ohm = 0.0
     kind: Literal["high_resistance"] = "high_resistance"
+
+    @property
+    def series_ohm(self) -> float:
+        return self.resistance_ohm
 
     def made_of(self, value: Value | None, site: Site) -> Value | None:
         if value is None:

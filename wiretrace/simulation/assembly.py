@@ -6,15 +6,17 @@ from typing import Final
 
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import Signal
+from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed, check_circuit, check_consistent
 from wiretrace.circuit.document import Circuit, End
 from wiretrace.circuit.nets import nets, numbers_by_end
 from wiretrace.errors import InvalidCircuit, Problem
 from wiretrace.faults.check import check_faults
+from wiretrace.faults.elements import OnBranch
 from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import OperatingPoint, Solution
 from wiretrace.simulation.equations import Equations
-from wiretrace.simulation.signals import BranchSignals
+from wiretrace.simulation.signals import BranchSignals, InnerSignals
 from wiretrace.simulation.values import Values
 from wiretrace.simulation.wiring import Wiring
 
@@ -46,6 +48,7 @@ class Assembly:
         self._index_of = {
             device: {name: index for index, name in pairs} for device, pairs in self.wiring.branches_of.items()
         }
+        self._inside = [fault for fault in self.faults if isinstance(fault, OnBranch) and self._is_inside(fault)]
         self.adapting = [item for item in self.devices.values() if _overrides(item, "adapt")]
         self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
         self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
@@ -73,9 +76,24 @@ class Assembly:
         index = self.branch_index(conductor)
         return complex(sum((solution.current_a[i] for i in {index, *self.wiring.laid(conductor)}), 0j))
 
-    def signals(self, point: OperatingPoint) -> dict[str, Mapping[str, Signal]]:
-        """Volts and amperes of every device branch, by device id and branch name."""
-        return {device: BranchSignals(point, indexes) for device, indexes in self._index_of.items()}
+    def signals(self, point: OperatingPoint, time_us: int) -> dict[str, Mapping[str, Signal]]:
+        """Volts and amperes of every device branch, by device id and branch name.
+
+        What is open or badly joined within a load leaves it the voltage that is left, not what stands at its terminals.
+        """
+        found: dict[str, Mapping[str, Signal]] = {
+            device: BranchSignals(point, indexes) for device, indexes in self._index_of.items()
+        }
+        for fault in self._inside:
+            if fault.active(time_us):
+                found[fault.place] = InnerSignals(found[fault.place], {fault.branch: fault.series_ohm})
+        return found
+
+    def _is_inside(self, fault: OnBranch) -> bool:
+        """Does it put something in series within a load?"""
+        item = self.devices.get(fault.place)
+        loads = {b.name for b in item.structure.branches if b.role is Role.LOAD} if item else set()
+        return fault.branch in loads and fault.series_ohm > 0
 
     def _locked(self, item: Installed, ids: Mapping[str, str]) -> tuple[str, ...]:
         """Ids of the devices that a mechanical interlock stands between."""

@@ -84,7 +84,7 @@ def frame_of(assembly: Assembly, state: State) -> Frame:
     """Solve a state as it stands, without letting anything move."""
     values = assembly.values.in_state(state)
     point = assembly.equations.solve(values)
-    return _frame(assembly, state, values, point, assembly.signals(point))
+    return _frame(assembly, state, values, point, assembly.signals(point, state.time_us))
 
 
 def run(
@@ -238,7 +238,7 @@ def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Fr
         point = before.point
     else:
         point = assembly.equations.solve(values, before.point if before else None)
-    signals = assembly.signals(point)
+    signals = assembly.signals(point, state.time_us)
     for _ in range(ROUNDS_PER_INSTANT):
         state, moved = _answered(assembly, "adapt", assembly.adapting, params, state, signals)
         settled = assembly.values.changed(state, values, moved) if moved else values
@@ -247,7 +247,7 @@ def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Fr
             return _frame(assembly, state, values, point, signals)
         values, last = settled, moved
         point = assembly.equations.solve(values, point)
-        signals = assembly.signals(point)
+        signals = assembly.signals(point, state.time_us)
     names = ", ".join(sorted(item.label for item in last))
     raise UnstableInstant(
         f"{names} would change without end at {state.time_us / 1e6:.6f} s.",

@@ -1,5 +1,6 @@
 """What the branches of one device see, worked out only for those that it looks at."""
 
+import math
 from collections.abc import Iterator, Mapping
 
 from wiretrace.catalogue.element import Signal
@@ -27,3 +28,29 @@ class BranchSignals(Mapping[str, Signal]):
 
     def __len__(self) -> int:
         return len(self._indexes)
+
+
+class InnerSignals(Mapping[str, Signal]):
+    """The signals of a device of which some elements have a fault inside: an element sees what is left for it.
+
+    `series_ohm` is the resistance of a joint within an element, infinite where it is open: then it sees nothing.
+    """
+
+    __slots__ = ("_seen", "_series_ohm")
+
+    def __init__(self, seen: Mapping[str, Signal], series_ohm: Mapping[str, float]) -> None:
+        self._seen = seen
+        self._series_ohm = series_ohm
+
+    def __getitem__(self, name: str) -> Signal:
+        signal, ohm = self._seen[name], self._series_ohm.get(name, 0.0)
+        if math.isinf(ohm):
+            return Signal(0j, 0j)
+        left = signal.voltage_v - ohm * signal.current_a
+        return Signal(left, signal.current_a, signal.dc_v - ohm * signal.dc_a, signal.dc_a)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._seen)
+
+    def __len__(self) -> int:
+        return len(self._seen)
