@@ -13,7 +13,7 @@ import tempfile
 from pathlib import Path
 from typing import Final
 
-from scripts import broken_front
+from scripts import broken_bench, broken_front
 from scripts.broken import BREAKS, Break
 from scripts.site import ROOT
 
@@ -41,7 +41,11 @@ def noticed(broken: Break, copy: Path) -> str:
 
 def main() -> int:
     words = sys.argv[1:]
-    chosen = [broken for broken in (*BREAKS, *broken_front.BREAKS) if all(word in broken.name for word in words)]
+    chosen = [
+        broken
+        for broken in (*BREAKS, *broken_front.BREAKS, *broken_bench.BREAKS)
+        if all(word in broken.name for word in words)
+    ]
     with tempfile.TemporaryDirectory(prefix="wiretrace-breaks-") as made:
         copy = Path(made) / "copy"
         shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(*LEFT_OUT))

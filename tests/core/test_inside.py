@@ -26,6 +26,17 @@ def test_a_bad_joint_in_a_coil_is_a_bad_joint_at_its_terminal(ohm: float) -> Non
         assert seen[0] == pytest.approx(181, abs=1)
 
 
+def test_a_bad_joint_in_a_two_wire_sensor_comes_on_top_of_its_own_drop() -> None:
+    """By hand: the sensor drops its 6 V whatever flows; the joint of 300 ohm adds 300 times the current."""
+    bench = Bench(library_circuit("two-wire-sensor-leakage"), (HighResistance("sensor", "switch", 300.0),))
+    bench.do("sensor", "actuate", wait_s=1.0)
+    frame = bench.frame
+    amperes = frame.signals["sensor"]["switch"].rms_a
+    whole = read_voltage(bench.assembly, frame.point, end("sensor:1"), end("sensor:2")).voltage_v
+    assert 0.002 < amperes < 0.05
+    assert whole == pytest.approx(6.0 + 300.0 * amperes, rel=0.02)
+
+
 def test_an_open_undervoltage_release_lets_its_breaker_go() -> None:
     bench = Bench(library_circuit("undervoltage-release"), (Open("motor-breaker", "undervoltage"),))
     bench.wait(1)

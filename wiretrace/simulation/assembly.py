@@ -79,7 +79,8 @@ class Assembly:
     def signals(self, point: OperatingPoint, time_us: int) -> dict[str, Mapping[str, Signal]]:
         """Volts and amperes of every device branch, by device id and branch name.
 
-        What is open or badly joined within a load leaves it the voltage that is left, not what stands at its terminals.
+        What is open or badly joined within an element leaves it the voltage that is left, not what stands at its
+        terminals.
         """
         found: dict[str, Mapping[str, Signal]] = {
             device: BranchSignals(point, indexes) for device, indexes in self._index_of.items()
@@ -90,10 +91,10 @@ class Assembly:
         return found
 
     def _is_inside(self, fault: OnBranch) -> bool:
-        """Does it put something in series within a load?"""
+        """Does it put something in series within a load or a contact?"""
         item = self.devices.get(fault.place)
-        loads = {b.name for b in item.structure.branches if b.role is Role.LOAD} if item else set()
-        return fault.branch in loads and fault.series_ohm > 0
+        inner = {b.name for b in item.structure.branches if b.role in (Role.LOAD, Role.CONTACT)} if item else set()
+        return fault.branch in inner and fault.series_ohm > 0
 
     def _locked(self, item: Installed, ids: Mapping[str, str]) -> tuple[str, ...]:
         """Ids of the devices that a mechanical interlock stands between."""
