@@ -4,7 +4,7 @@ import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.catalogue.structure import Role
-from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
+from wiretrace.faults.elements import HighResistance, LooseTerminal, Open, WrongContact
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
@@ -84,3 +84,10 @@ def test_a_supply_limits_itself_against_another_source_too() -> None:
     assert frame.signals["t1"]["output"].rms_a == pytest.approx(3.75, rel=2e-3)
     volts = read_voltage(bench.assembly, frame.point, end("t1:+"), end("t1:-")).voltage_v
     assert volts == pytest.approx(20.225, abs=0.005)
+
+
+def test_an_output_that_is_bridged_inside_limits_nothing_and_learns_nothing() -> None:
+    bench = Bench(library_circuit("dc-control-pnp"), (WrongContact("sensor", "plus"),))
+    for _ in range(4):
+        bench.do("control-breaker", "switch", True)
+    assert bench.state.devices["sensor"]["limit_ohm"] == 0.0

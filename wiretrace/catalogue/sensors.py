@@ -171,6 +171,9 @@ class ThreeWireSensor(_Sensor):
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         # Above its limit the output gives way, so that no more than that flows into a short circuit.
         out = signals["plus" if params["switches"] == "PNP" else "minus"]
+        if not (state["fed"] and self.switched_on(params, state)):
+            # What flows nevertheless goes past its transistor.
+            return {**state, "limit_ohm": 0.0} if state["limit_ohm"] else state
         limiter = Limiter(number(params, "output_resistance_ohm"), number(params, "limit_ma") / 1000)
         return limiter.looks(state, signals["supply"].dc_v, out.dc_a)
 
