@@ -37,6 +37,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     predictions.Ended,
     predictions.MarkRequest,
     predictions.PositionsRequest,
+    predictions.SheetFile,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -63,6 +64,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     predictions.AttemptBody,
     predictions.Marks,
     predictions.Positions,
+    predictions.SheetRead,
     CatalogueData,
     catalogue.Library,
     catalogue.LibraryCircuit,

@@ -1,5 +1,6 @@
 """/api/jobs/ID/predictions: prediction sheets of a job, attempts at them, and marks."""
 
+import json
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
@@ -10,11 +11,11 @@ from server.api.bodies import CheckedCircuit
 from server.connection import connection
 from server.store import predictions as store
 from wiretrace.circuit.document import NO_NUL, Circuit, End, Frozen, Id
-from wiretrace.errors import Problem, UnknownTarget
+from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.predict.marking import Mark, mark_state
 from wiretrace.predict.models import Course
 from wiretrace.predict.positions import telling, useless
-from wiretrace.predict.sheet import MOST_STATES, PredictionSheet, misfits
+from wiretrace.predict.sheet import MOST_STATES, PredictionSheet, misfits, sheet_from_data
 from wiretrace.simulation.assembly import Assembly
 
 blueprint = APIBlueprint("predictions", __name__, url_prefix="/api/jobs/<int:job_id>/predictions")
@@ -87,6 +88,19 @@ class MarkRequest(Frozen):
     sheet: PredictionSheet
     state: StateNumber
     answers: Annotated[dict[Id, Written], Field(max_length=20)]
+
+
+class SheetFile(Frozen):
+    """The text of a file that should be a prediction sheet."""
+
+    text: Annotated[str, StringConstraints(max_length=500_000)]
+
+
+class SheetRead(Frozen):
+    """A sheet as far as it could be read, and what of it could not."""
+
+    sheet: PredictionSheet
+    problems: tuple[str, ...]
 
 
 class PositionsRequest(Frozen):
@@ -191,6 +205,20 @@ def mark(body: MarkRequest) -> Any:
     # Only as far as the state that is asked about: what comes after it has no say.
     sheet = body.sheet.model_copy(update={"states": body.sheet.states[: body.state + 1]})
     return Marks(marks=mark_state(Course(sheet, assembly), body.state, body.answers))
+
+
+@marks.post("/file")
+@marks.input(SheetFile, arg_name="body")
+@marks.output(SheetRead)
+def read_file(body: SheetFile) -> Any:
+    """A prediction sheet from a file, read as far as it goes."""
+    try:
+        data = json.loads(body.text)
+    except ValueError:
+        message = "This is no JSON, so no prediction sheet."
+        raise MalformedDocument(message, (Problem("not_json", message),)) from None
+    sheet, problems = sheet_from_data(data)
+    return SheetRead(sheet=sheet, problems=tuple(problem.message for problem in problems))
 
 
 @marks.post("/positions")

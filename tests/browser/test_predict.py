@@ -1,6 +1,7 @@
 """A prediction sheet: made from the bench, filled in, compared, and kept through whatever happens."""
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -139,3 +140,18 @@ def test_a_meter_that_tells_nothing_is_told_and_a_better_place_offered(page: Pag
     expect(page.get_by_text("A can never tell anything")).to_be_visible()
     page.get_by_role("list", name="Meters that tell").get_by_role("button").first.click()
     expect(page.get_by_text("Meters A, B are asked about.")).to_be_visible()
+
+
+def test_a_sheet_is_handed_on_as_a_file_and_a_broken_one_is_told(
+    page: Page, site: Server, filling: int, quiet_console: list[str], tmp_path: Path
+) -> None:
+    with page.expect_download() as saved:
+        page.get_by_role("button", name="Save as a file").click()
+    page.get_by_role("button", name="All sheets").click()
+    page.get_by_label("From a file").set_input_files(saved.value.path())
+    expect(page.get_by_role("list", name="Sheets of this job").get_by_role("listitem")).to_have_count(2)
+    broken = tmp_path / "broken.json"
+    broken.write_text("{ half", encoding="utf-8")
+    page.get_by_label("From a file").set_input_files(broken)
+    expect(page.get_by_text("This is no JSON, so no prediction sheet.")).to_be_visible()
+    quiet_console.clear()

@@ -45,6 +45,7 @@ OPERATIONS = [
     "PATCH /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "POST /api/predictions/mark",
     "POST /api/predictions/positions",
+    "POST /api/predictions/file",
     "POST /api/check",
     "POST /api/compare",
     "POST /api/faults",

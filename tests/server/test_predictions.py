@@ -1,5 +1,6 @@
 """Prediction sheets over HTTP, kept in PostgreSQL, and what is written into them."""
 
+import json
 from typing import Any
 
 import pytest
@@ -119,3 +120,18 @@ def test_a_sheet_is_told_which_meter_tells_nothing_and_where_one_would(client: F
     assert abs(float(best["first"]) - float(best["second"])) > 200
     assert client.post("/api/predictions/positions", json={**body, "apart": [0, 5]}).status_code == 422
     assert client.post("/api/predictions/positions", json={**body, "apart": None}).get_json()["telling"] == []
+
+
+def test_a_file_is_read_as_far_as_it_goes_and_each_problem_named(client: FlaskClient) -> None:
+    def read(text: str) -> dict[str, Any]:
+        answer: dict[str, Any] = client.post("/api/predictions/file", json={"text": text}).get_json()
+        return answer
+
+    whole = read(json.dumps(SHEET))
+    assert (whole["sheet"]["title"], whole["problems"]) == (SHEET["title"], [])
+    broken = read(json.dumps({**SHEET, "hands": [{"at_us": "soon"}, *SHEET["hands"]]}))
+    assert [hand["operation"] for hand in broken["sheet"]["hands"]] == ["press"]
+    assert any("hands.0" in problem for problem in broken["problems"])
+    assert read("{ not json")["detail"] == "This is no JSON, so no prediction sheet."
+    assert read("[" * 100_000)["status"] == 400
+    assert read("[]")["detail"] == "This is no prediction sheet that could be asked."

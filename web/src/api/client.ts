@@ -164,6 +164,7 @@ export const api = {
       sheet,
       attempt,
     ]),
+  predictionFile: (text: string) => ask("post", "/api/predictions/file", { text }),
   positions: (circuit: Circuit, sheet: PredictionSheet, apart: [number, number] | null) =>
     ask("post", "/api/predictions/positions", { circuit, sheet, apart }),
   mark: (circuit: Circuit, sheet: PredictionSheet, state: number, answers: Record<string, string>) =>

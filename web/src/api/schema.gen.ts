@@ -931,6 +931,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/predictions/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A prediction sheet from a file, read as far as it goes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SheetFile"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetRead"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -3766,6 +3815,14 @@ export interface components {
             /** Attempts */
             attempts: components["schemas"]["AttemptBody"][];
         };
+        /**
+         * SheetFile
+         * @description The text of a file that should be a prediction sheet.
+         */
+        SheetFile: {
+            /** Text */
+            text: string;
+        };
         /** SheetLine */
         SheetLine: {
             /** Id */
@@ -3784,6 +3841,15 @@ export interface components {
         SheetList: {
             /** Sheets */
             sheets: components["schemas"]["SheetLine"][];
+        };
+        /**
+         * SheetRead
+         * @description A sheet as far as it could be read, and what of it could not.
+         */
+        SheetRead: {
+            sheet: components["schemas"]["PredictionSheet-Output"];
+            /** Problems */
+            problems: string[];
         };
         /**
          * Short

@@ -5,6 +5,7 @@ import { api, asProblem } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import { useTheBench } from "../../../bench/context";
 import type { Circuit } from "../../../circuit/types";
+import { download, fileName } from "../../../common/download";
 import { keep, kept } from "../../../common/store";
 import { takeUp, useWritten } from "./answers";
 import { StateRows } from "./StateRows";
@@ -44,6 +45,16 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
     <Stack as="section" aria-label="Prediction sheet" p="3" gap="2" fontSize="line">
       <HStack justify="space-between">
         <strong>{data?.sheet.title ?? "…"}</strong>
+        <Button
+          size="xs"
+          variant="ghost"
+          disabled={!data}
+          onClick={() =>
+            data && download(`${fileName(data.sheet.title)}.json`, `${JSON.stringify(data.sheet, null, 2)}\n`)
+          }
+        >
+          Save as a file
+        </Button>
         <Button size="xs" variant="outline" onClick={onClose}>
           All sheets
         </Button>

@@ -20,10 +20,16 @@ export function Predict({ circuit }: { circuit: Circuit }) {
     );
   if (open === "new") return <MakeSheet job={job} circuit={circuit} onDone={(id) => setOpen(id)} />;
   if (open !== null) return <FillSheet job={job} id={open} circuit={circuit} onClose={() => setOpen(null)} />;
-  return <SheetList job={job} onOpen={setOpen} />;
+  return <SheetList job={job} circuit={circuit} onOpen={setOpen} />;
 }
 
-function SheetList({ job, onOpen }: { job: number; onOpen: (which: number | "new") => void }) {
+interface ListProps {
+  readonly job: number;
+  readonly circuit: Circuit;
+  readonly onOpen: (which: number | "new") => void;
+}
+
+function SheetList({ job, circuit, onOpen }: ListProps) {
   const queries = useQueryClient();
   const { data, error } = useQuery({
     queryKey: ["predictions", job],
@@ -43,6 +49,7 @@ function SheetList({ job, onOpen }: { job: number; onOpen: (which: number | "new
       <Button size="sm" colorPalette="accent" onClick={() => onOpen("new")}>
         Make a sheet
       </Button>
+      <FromFile job={job} circuit={circuit} />
       {error && <p className="caution">{asProblem(error).detail}</p>}
       <ul className="predict-list" aria-label="Sheets of this job">
         {data?.sheets.map((line) => (
@@ -58,5 +65,43 @@ function SheetList({ job, onOpen }: { job: number; onOpen: (which: number | "new
         ))}
       </ul>
     </Stack>
+  );
+}
+
+/** A sheet that somebody hands on, for the circuit as it is now; what of it could not be read is told. */
+function FromFile({ job, circuit }: { job: number; circuit: Circuit }) {
+  const queries = useQueryClient();
+  const [problems, setProblems] = useState<readonly string[]>([]);
+  const take = async (file: File): Promise<void> => {
+    try {
+      const read = await api.predictionFile(await file.text());
+      await api.keepPrediction(job, read.sheet, circuit);
+      await queries.invalidateQueries({ queryKey: ["predictions", job] });
+      setProblems(read.problems);
+    } catch (error) {
+      const { detail, problems } = asProblem(error);
+      setProblems([detail, ...problems.map(({ message }) => message).filter((one) => one !== detail)]);
+    }
+  };
+  return (
+    <>
+      <label className="predict-file">
+        From a file
+        <input
+          type="file"
+          accept=".json,application/json"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            if (file) void take(file);
+            event.target.value = "";
+          }}
+        />
+      </label>
+      {problems.map((one) => (
+        <p key={one} className="caution">
+          {one}
+        </p>
+      ))}
+    </>
   );
 }
