@@ -29,6 +29,7 @@ def filling(page: Page, site: Server) -> int:
     release(page)
     says(page, "M1", "turns forward")
     page.get_by_role("button", name="Ask about this moment").click()
+    page.get_by_label("The state may be looked at before answering").check()
     page.get_by_role("button", name="Keep the sheet").click()
     page.get_by_label("Who fills it in").fill("Bench 3")
     page.get_by_role("button", name="Begin").click()
@@ -49,6 +50,10 @@ def marked(page: Page, place: str) -> str:
 def test_three_misconceptions_are_named_with_the_figure_of_the_circuit(
     page: Page, site: Server, filling: int, quiet_console: list[str]
 ) -> None:
+    # A state may be looked at before it is answered; nothing is marked by that.
+    page.get_by_role("button", name="Look at the state").click()
+    says(page, "K1", "out")
+    expect(page.locator(".predict-mark")).to_have_count(0)
     write(page, "A", "0")
     write(page, "B", "full")
     write(page, "C", "-")

@@ -189,6 +189,11 @@ function States(props: {
         <Button size="sm" colorPalette="accent" onClick={() => void compare()}>
           Run and compare
         </Button>
+        {sheet.sheet.hints && same && state && (
+          <Button size="sm" variant="outline" onClick={() => bench.replay(sheet.sheet.hands, state.at_us)}>
+            Look at the state
+          </Button>
+        )}
         <Button size="sm" variant="outline" onClick={() => void onEnd()}>
           End
         </Button>

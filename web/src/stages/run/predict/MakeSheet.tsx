@@ -21,6 +21,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
   const [title, setTitle] = useState("");
   const [states, setStates] = useState<readonly Halt[]>([]);
   const [about, setAbout] = useState(false);
+  const [hints, setHints] = useState(false);
   const [problem, setProblem] = useState("");
   const devices = useAsked(circuit);
   const ask = (): void => {
@@ -37,7 +38,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
     devices: [...devices],
     hands: bench.use.getState().hands.filter(({ at_us }) => at_us <= (states.at(-1)?.at_us ?? 0)),
     states: [...states],
-    hints: false,
+    hints,
     counts: about ? "about" : "exact",
   });
   const save = async (): Promise<void> => {
@@ -70,10 +71,8 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
       </Button>
       <StateList states={states} onChange={setStates} />
       <Positions sheet={sheetOf} circuit={circuit} ready={pins.length > 0 && states.length > 0} />
-      <label className="predict-about">
-        <input type="checkbox" checked={about} onChange={(event) => setAbout(event.target.checked)} />
-        Only full, part and none count
-      </label>
+      <Choice checked={about} onChange={setAbout} title="Only full, part and none count" />
+      <Choice checked={hints} onChange={setHints} title="The state may be looked at before answering" />
       {problem && <p className="caution">{problem}</p>}
       <HStack>
         <Button
@@ -89,6 +88,19 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         </Button>
       </HStack>
     </Stack>
+  );
+}
+
+function Choice(props: { checked: boolean; onChange: (checked: boolean) => void; title: string }) {
+  return (
+    <label className="predict-about">
+      <input
+        type="checkbox"
+        checked={props.checked}
+        onChange={(event) => props.onChange(event.target.checked)}
+      />
+      {props.title}
+    </label>
   );
 }
 
