@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.core.circuits import Bench, circuit, device, end, wire
+from tests.core.circuits import Bench, circuit, device, end, wire, with_params
 from wiretrace.catalogue.structure import Role
 from wiretrace.faults.elements import HighResistance, LooseTerminal, Open, WrongContact
 from wiretrace.instruments.voltmeter import read_voltage
@@ -91,3 +91,14 @@ def test_an_output_that_is_bridged_inside_limits_nothing_and_learns_nothing() ->
     for _ in range(4):
         bench.do("control-breaker", "switch", True)
     assert bench.state.devices["sensor"]["limit_ohm"] == 0.0
+
+
+def test_iron_that_saturated_is_whole_again_at_once_without_voltage() -> None:
+    """A 110 V coil on 230 V saturates; when it is off, its iron does not depend on how often one has looked since."""
+    base = library_circuit("start-stop-overload-line")
+    bench = Bench(with_params(base, {"contactor": {"coil_voltage_v": 110.0}}))
+    bench.do("start", "press", wait_s=0.1)
+    assert bench.state.devices["contactor"]["iron"] < 0.9
+    bench.do("start", "press", False, wait_s=0.1)
+    bench.do("stop", "press", wait_s=0.5)
+    assert bench.state.devices["contactor"]["iron"] == 1.0

@@ -21,6 +21,8 @@ SATURATES: Final = (1.2, 2.0)
 AIR_SHARE: Final = 0.5
 """Inductance of the bare winding over that with the armature open."""
 AGREES: Final = 0.01
+UNFED: Final = 0.05
+"""Share of the rated flux below which a coil counts as not fed."""
 LOOKS: Final = 20
 """Times that a coil looks for its inductance in one instant."""
 HEATS_S: Final = 900.0
@@ -73,7 +75,9 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     looks = int(state["looks"] or 0)
     if abs(wanted - iron) < AGREES or looks >= LOOKS or params["coil_kind"] == "DC":
         return state
-    nearer = wanted if abs(wanted - iron) < 2 * AGREES else (wanted + iron) / 2
+    # Without voltage nothing saturates: the iron is whole at once, however often one looks.
+    near = abs(wanted - iron) < 2 * AGREES or flux < UNFED
+    nearer = wanted if near else (wanted + iron) / 2
     return {**state, "iron": nearer, "looks": looks + 1}
 
 
