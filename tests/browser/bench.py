@@ -73,6 +73,17 @@ def says(page: Page, label: str, word: str) -> None:
     expect(page.locator(f'[data-says="{label}"]')).to_have_text(word)
 
 
+def back_to(page: Page, label: str, word: str) -> None:
+    """Let time stand still, and step back until a device says this."""
+    page.get_by_role("button", name="Stand still").click()
+    previous = page.get_by_role("button", name="Previous event")
+    for _ in range(400):
+        if page.locator(f'[data-says="{label}"]').inner_text() == word:
+            break
+        previous.click()
+    says(page, label, word)
+
+
 def spot(page: Page, sheet: str, x: float, y: float) -> tuple[float, float]:
     """Place on the screen of a place on a sheet's grid."""
     found: list[float] = page.locator(".board").evaluate(

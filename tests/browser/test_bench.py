@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import hold, open_job, probe, reads, release, says, terminal
+from tests.browser.bench import back_to, hold, open_job, probe, reads, release, says, terminal
 from tests.browser.conftest import Server
 
 
@@ -97,13 +97,7 @@ def test_time_stands_still_goes_back_and_on_another_way(page: Page, site: Server
     open_job(page, site)
     start(page)
     says(page, "M1", "turns forward")
-    page.get_by_role("button", name="Stand still").click()
-    previous = page.get_by_role("button", name="Previous event")
-    for _ in range(400):
-        if page.locator('[data-says="K1"]').inner_text() == "out":
-            break
-        previous.click()
-    says(page, "K1", "out")
+    back_to(page, "K1", "out")
     was = page.get_by_test_id("clock").inner_text()
     page.wait_for_timeout(300)
     expect(page.get_by_test_id("clock")).to_have_text(was)

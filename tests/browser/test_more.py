@@ -6,7 +6,20 @@ from itertools import pairwise
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import call, hold, open_job, probe, reads, release, saved, says, show_sheets, spot, terminal
+from tests.browser.bench import (
+    back_to,
+    call,
+    hold,
+    open_job,
+    probe,
+    reads,
+    release,
+    saved,
+    says,
+    show_sheets,
+    spot,
+    terminal,
+)
 from tests.browser.conftest import Server
 from wiretrace.library import library_circuit
 from wiretrace.library.families import FAMILIES
@@ -79,14 +92,8 @@ def test_slow_motion_shows_the_order_of_contacts(page: Page, site: Server) -> No
     hold(page, "S1 Start Press")
     says(page, "K1", "in")
     release(page)
-    page.get_by_role("button", name="Stand still").click()
-    previous = page.get_by_role("button", name="Previous event")
-    for _ in range(40):
-        if page.locator('[data-says="K1"]').inner_text() == "moving":
-            break
-        previous.click()
+    back_to(page, "K1", "moving")
     # While the armature moves the normally closed contact is open already.
-    says(page, "K1", "moving")
     says(page, "H2", "dark")
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.element import Signal
 from wiretrace.catalogue.purpose import Does
 from wiretrace.catalogue.structure import DeviceState, Param, Params, Part, View, number
@@ -21,15 +22,7 @@ class Flasher(OneChangeover):
     )
     parts = (
         Part("coil", "Supply", "flash_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
-        Part(
-            "15-16-18",
-            "Changeover 15-16-18",
-            "changeover",
-            Does.CHANGES_OVER,
-            ("15", "16", "18"),
-            ("15-16", "15-18"),
-            right_first=True,
-        ),
+        changeover("15", "16", "18"),
     )
 
     def wants(self, params: Params, works: bool, phase: int) -> int:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Ratings
@@ -50,15 +51,7 @@ class ImpulseRelay(Kind):
     )
     parts = (
         Part("coil", "Coil", "impulse_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
-        Part(
-            "11-12-14",
-            "Changeover 11-12-14",
-            "changeover",
-            Does.CHANGES_OVER,
-            ("11", "12", "14"),
-            ("11-12", "11-14"),
-            right_first=True,
-        ),
+        changeover("11", "12", "14"),
     )
     operations = (Operation("step", "Step by hand", "pulse", "By hand only when dead and locked off."),)
 

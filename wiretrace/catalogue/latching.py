@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Ratings
@@ -55,18 +56,7 @@ class LatchingRelay(Kind):
     parts = (
         Part("set", "Set coil", "set_coil", Does.OPERATES, COILS["set"], ("set",)),
         Part("reset", "Reset coil", "reset_coil", Does.OPERATES, COILS["reset"], ("reset",)),
-        *(
-            Part(
-                f"{n}1-{n}2-{n}4",
-                f"Changeover {n}1-{n}2-{n}4",
-                "changeover",
-                Does.CHANGES_OVER,
-                (f"{n}1", f"{n}2", f"{n}4"),
-                (f"{n}1-{n}2", f"{n}1-{n}4"),
-                right_first=True,
-            )
-            for n in (1, 2)
-        ),
+        *(changeover(f"{n}1", f"{n}2", f"{n}4") for n in (1, 2)),
     )
     operations = (Operation("lever", "Lever to set", "toggle", "By hand only when dead and locked off.", handle=True),)
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from wiretrace.catalogue import watching
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Operating
@@ -53,15 +54,7 @@ class PhaseMonitor(Kind):
     )
     parts = (
         Part("monitor", "Lines watched", "monitor_3", Does.FEELS_VOLTAGE, ("L1", "L2", "L3"), PAIRS),
-        Part(
-            "11-12-14",
-            "Changeover 11-12-14",
-            "changeover",
-            Does.CHANGES_OVER,
-            ("11", "12", "14"),
-            ("11-12", "11-14"),
-            right_first=True,
-        ),
+        changeover("11", "12", "14"),
     )
 
     moved = Moved.BY_SUPPLY

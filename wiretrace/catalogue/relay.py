@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from wiretrace.catalogue import travel
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.electromagnet import Electromagnet, coil_params
 from wiretrace.catalogue.element import CONTACT_OHM, Value
 from wiretrace.catalogue.purpose import Does
@@ -37,19 +38,7 @@ class ControlRelay(Electromagnet):
     )
     parts = (
         Part("coil", "Coil", "coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
-        *(
-            Part(
-                f"{n}1-{n}2-{n}4",
-                f"Changeover {n}1-{n}2-{n}4",
-                "changeover",
-                Does.CHANGES_OVER,
-                (f"{n}1", f"{n}2", f"{n}4"),
-                (f"{n}1-{n}2", f"{n}1-{n}4"),
-                _with(n),
-                right_first=True,
-            )
-            for n in (1, 2, 3, 4)
-        ),
+        *(changeover(f"{n}1", f"{n}2", f"{n}4", when=_with(n)) for n in (1, 2, 3, 4)),
     )
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:

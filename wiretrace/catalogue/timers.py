@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Final
 
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved, Ratings
@@ -102,15 +103,7 @@ class TimerRelay(OneChangeover):
     )
     parts = (
         Part("coil", "Supply", "timer_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
-        Part(
-            "15-16-18",
-            "Changeover 15-16-18",
-            "timer_changeover",
-            Does.CHANGES_OVER,
-            ("15", "16", "18"),
-            ("15-16", "15-18"),
-            right_first=True,
-        ),
+        changeover("15", "16", "18", timed=True),
     )
 
     def wants(self, params: Params, works: bool, phase: int) -> int:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Operating
 from wiretrace.catalogue.structure import (
@@ -44,16 +45,8 @@ class TriggeredTimer(Timer):
     parts = (
         Part("coil", "Supply and trigger", "trigger_coil", Does.OPERATES, ("A1", "A2", "B1"), ("coil", "trigger")),
         *(
-            Part(
-                f"{n}5-{n}6-{n}8",
-                f"{title} {n}5-{n}6-{n}8",
-                symbol,
-                Does.CHANGES_OVER,
-                (f"{n}5", f"{n}6", f"{n}8"),
-                (f"{n}5-{n}6", f"{n}5-{n}8"),
-                right_first=True,
-            )
-            for n, title, symbol in ((1, "Timed changeover", "timer_changeover"), (2, "Changeover", "changeover"))
+            changeover(f"{n}5", f"{n}6", f"{n}8", title=title, timed=n == 1)
+            for n, title in ((1, "Timed changeover"), (2, "Changeover"))
         ),
     )
 

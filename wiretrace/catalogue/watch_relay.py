@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import ClassVar, Final
 
 from wiretrace.catalogue import watching
+from wiretrace.catalogue.changeover import changeover
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.purpose import Does, Moved
@@ -34,15 +35,7 @@ BRANCHES: Final = (
 )
 PARTS: Final = (
     Part("supply", "Supply", "relay_supply", Does.CONSUMES, ("A1", "A2"), ("supply",)),
-    Part(
-        "11-12-14",
-        "Changeover 11-12-14",
-        "changeover",
-        Does.CHANGES_OVER,
-        ("11", "12", "14"),
-        ("11-12", "11-14"),
-        right_first=True,
-    ),
+    changeover("11", "12", "14"),
 )
 UNFED: Final = "no supply"
 TESTED: Final = "test"

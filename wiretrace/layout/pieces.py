@@ -21,13 +21,11 @@ POWER: Final = frozenset(
 )
 """What belongs to the power circuit; main poles do where there are three or more."""
 
-
 Key = tuple[str, str]
 """Device and part."""
 
-
 WORKED: Final = frozenset((Does.OPERATES, Does.SHOWS, Does.CONSUMES, Does.TAKES_SIGNALS, Does.TRANSFORMS, Does.LOCKS))
-"""What a control circuit is there for; without any of these its contacts belong to the power circuit."""
+"""What a control circuit is there for; without any of these contacts before a motor belong to the power circuit."""
 
 
 @dataclass(frozen=True)
@@ -111,7 +109,7 @@ def pieces_of(circuit: Circuit) -> tuple[list[Piece], list[Piece]]:
         wired = [piece for piece in pieces if any(net is not None for net in piece.nets)]
         for piece in wired or pieces[:1]:
             (power if piece.is_power else control).append(piece)
-    if power and not any(piece.part.does in WORKED for piece in control):
+    if any(piece.is_motor for piece in power) and not any(piece.part.does in WORKED for piece in control):
         return power + control, []
     # What lies between two parts of the power circuit belongs to it, such as a terminal or a contact before the motor.
     lines = {net for piece in power if piece.is_motor for net in piece.nets}

@@ -5,7 +5,7 @@ import type { Circuit, Frame, Run, State } from "../circuit/types";
 import { type BenchFault, type Fault, withFault } from "./faults";
 import { Meters } from "./meters";
 import { eventTime, type Line, linesAfter } from "./past";
-import { type BenchState, IDLE } from "./state";
+import { type BenchState, currentFrame, IDLE } from "./state";
 
 /** How far ahead the core is asked; asked again when the clock comes near the end of it. */
 const AHEAD_US = 60_000_000;
@@ -29,6 +29,8 @@ export class Bench {
   private clock = { atUs: 0, atMs: 0 };
   private queue: Promise<void> = Promise.resolve();
   private session = 0;
+  /** The faults under which each frame was worked out, by its state. */
+  private under = new WeakMap<State, readonly Fault[]>();
 
   private get = (): BenchState => this.use.getState();
   private set = (change: Partial<BenchState>): void => this.use.setState(change);
@@ -119,6 +121,7 @@ export class Bench {
       chatters: line.chatters,
       headUs: line.headUs,
       hands: line.hands,
+      faults: line.faults,
       lines: (kept.length > lines.length ? kept : lines).filter(({ id }) => id !== line.id),
       held: new Set(),
     });
@@ -158,23 +161,31 @@ export class Bench {
     this.change(this.get().faults.filter((one) => one.id !== id));
   }
 
-  /** The faults that are there. */
-  activeFaults(): readonly Fault[] {
+  /** The faults that are there from now on. */
+  private activeFaults(): readonly Fault[] {
     return this.get().faults.flatMap(({ fault, on }) => (on ? [fault] : []));
   }
 
-  /** Other faults from now on: what holds now is worked out under those there were, what follows under the new ones. */
-  private change(faults: readonly BenchFault[]): void {
-    const [atUs, before] = [this.nowUs(), this.activeFaults()];
-    this.set({ faults });
-    this.keepLine(atUs);
-    this.ask([], () => this.stateExactly(atUs, before), atUs);
+  /** The faults that were there in a frame: what a meter showed then does not change with what is put in later. */
+  faultsIn(frame: Frame): readonly Fault[] {
+    return this.under.get(frame.state) ?? [];
   }
 
-  private async stateExactly(atUs: number, faults: readonly Fault[]): Promise<State | null> {
-    const from = this.stateAt(atUs);
-    if (!this.circuit || from?.time_us === atUs) return from;
-    const body = { state: from, actions: [], until_us: atUs, probes: [], faults };
+  /** Other faults from now on. */
+  private change(faults: readonly BenchFault[]): void {
+    const atUs = this.nowUs();
+    this.keepLine(atUs);
+    this.set({ faults });
+    this.ask([], () => this.stateFor(atUs), atUs);
+  }
+
+  /** The state from which to go on at a moment. Where other faults come or go then, it is worked out up to then first. */
+  private async stateFor(atUs: number): Promise<State | null> {
+    const frame = this.get().frames.findLast(({ time_us }) => time_us <= atUs);
+    if (!frame || !this.circuit) return null;
+    const [was, is] = [this.faultsIn(frame), this.activeFaults()];
+    if (frame.time_us === atUs || JSON.stringify(was) === JSON.stringify(is)) return frame.state;
+    const body = { state: frame.state, actions: [], until_us: atUs, probes: [], faults: was };
     return (await api.run(this.circuit, body)).end;
   }
 
@@ -196,15 +207,7 @@ export class Bench {
     this.keepLine(atUs);
     const hand = { at_us: atUs, device, operation, value };
     this.set({ hands: [...this.get().hands, hand] });
-    this.ask([hand], () => this.stateAt(atUs), atUs);
-  }
-
-  private stateAt(timeUs: number): State | null {
-    return this.frameAt(timeUs)?.state ?? null;
-  }
-
-  private frameAt(timeUs: number): Frame | undefined {
-    return this.get().frames.findLast((frame) => frame.time_us <= timeUs);
+    this.ask([hand], () => this.stateFor(atUs), atUs);
   }
 
   /** Ask the core for what follows; requests go one after the other, so that none is lost. */
@@ -235,13 +238,9 @@ export class Bench {
     beyondUs: number,
   ): Promise<Run> {
     const until_us = beyondUs + AHEAD_US;
-    const answer = await api.run(whose, {
-      state: from,
-      actions,
-      until_us,
-      probes: this.meters.pairs(),
-      faults: this.activeFaults(),
-    });
+    const [probes, faults] = [this.meters.pairs(), this.activeFaults()];
+    const answer = await api.run(whose, { state: from, actions, until_us, probes, faults });
+    for (const { state } of answer.frames) this.under.set(state, faults);
     const { end } = answer;
     const further = end.time_us > (from?.time_us ?? -1);
     if (end.time_us >= beyondUs || !further || mine !== this.session) return answer;
@@ -256,6 +255,7 @@ export class Bench {
 
   private take(answer: Run, fromUs: number): void {
     const { frames, chatters } = this.get();
+    const shown = currentFrame(this.get());
     // What was foreseen beyond this moment is no longer true; the answer's first frame repeats the present.
     const begins = answer.frames[0]?.time_us ?? fromUs;
     const kept = frames.filter((frame) => frame.time_us < begins);
@@ -266,6 +266,8 @@ export class Bench {
     );
     this.set({ frames: all, chatters: [...ended, ...answer.chatters], problem: null });
     this.tick();
+    // A reason is of the moment that it was asked for, as that was.
+    if (currentFrame(this.get())?.state !== shown?.state) this.set({ explanation: null });
     void this.meters.refresh();
   }
 

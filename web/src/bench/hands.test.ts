@@ -142,6 +142,55 @@ describe("faults", () => {
     expect(here.bench.use.getState().faults).toEqual([]);
   });
 
+  it("change nothing of what was before: a meter reads there as it read then", async () => {
+    await here.start(frame(0, "lit"), frame(20_000, "lit"));
+    here.tickTo(40);
+    here.answers.push(
+      { ...answer(frame(20_000, "lit")), end: { time_us: 40_000, devices: {} } },
+      answer(frame(40_000, "dark")),
+    );
+    here.bench.putFault(fault, "The wire 1 is open");
+    await settle();
+    here.bench.meters.probe(end("s-1:13"), "red");
+    here.bench.meters.probe(end("s-1:14"), "black");
+    await settle();
+    const faultsRead = () => here.asked.findLast(({ path }) => path.endsWith("/read"))?.body.faults;
+    expect(faultsRead()).toEqual([fault]);
+    here.bench.goTo(10_000);
+    await settle();
+    expect(faultsRead()).toEqual([]);
+    // What goes on from there otherwise has the fault from there on; the line that was left has what it had.
+    here.answers.push(
+      { ...answer(frame(0, "lit")), end: { time_us: 10_000, devices: {} } },
+      answer(frame(10_000, "dark")),
+    );
+    here.bench.operate("s-1", "press", true);
+    await settle();
+    const runs = here.asked.filter(({ path }) => path.endsWith("/run")).slice(-2);
+    expect(runs.map(({ body }) => [body.until_us, body.faults])).toEqual([
+      [10_000, []],
+      [60_010_000, [fault]],
+    ]);
+    here.bench.takeOutFault(1);
+    await settle();
+    const [line] = here.bench.use.getState().lines;
+    if (line) here.bench.takeUp(line);
+    expect(here.bench.use.getState().faults).toMatchObject([{ fault, on: true }]);
+  });
+
+  it("take a reason off that was given without them", async () => {
+    await here.start(frame(0, "lit"));
+    here.bench.meters.probe(end("s-1:13"), "red");
+    here.bench.meters.probe(end("s-1:14"), "black");
+    await settle();
+    here.answers.push({ sentences: ["a", "b"] });
+    await here.bench.meters.askWhy();
+    here.answers.push(answer(frame(0, "dark")));
+    here.bench.putFault(fault, "The wire 1 is open");
+    await settle();
+    expect(here.bench.use.getState().explanation).toBeNull();
+  });
+
   it("are put in once, however often", async () => {
     await here.start(frame(0, "lit"));
     here.bench.putFault(fault, "a");

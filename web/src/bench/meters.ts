@@ -127,7 +127,7 @@ export class Meters {
       const answer = await api.map(circuit, {
         state: frame.state,
         reference,
-        faults: this.bench.activeFaults(),
+        faults: this.bench.faultsIn(frame),
       });
       const volts = new Map(answer.potentials.map(({ end, display }) => [endKey(end), display]));
       if (this.get().reference === reference) this.set({ potentials: { of: frame, volts } });
@@ -146,7 +146,7 @@ export class Meters {
     const missing = this.pairs().filter(({ red, black }) => !readingOf(this.get(), red, black));
     if (!circuit || !frame || !missing.length) return;
     try {
-      const faults = this.bench.activeFaults();
+      const faults = this.bench.faultsIn(frame);
       const { readings } = await api.read(circuit, { state: frame.state, probes: missing, faults });
       const frames = this.get().frames.map((f) =>
         f.time_us === frame.time_us && f.state === frame.state
@@ -169,7 +169,7 @@ export class Meters {
     if (this.get().shown?.key === key && this.get().shown?.of.state === frame.state) return;
     this.asking = true;
     try {
-      const faults = this.bench.activeFaults();
+      const faults = this.bench.faultsIn(frame);
       const { measured } = await api.measure(circuit, {
         state: frame.state,
         measures: [what],
@@ -200,7 +200,7 @@ export class Meters {
     const frame = currentFrame(this.get());
     if (!circuit || !what || !frame) return;
     try {
-      const faults = this.bench.activeFaults();
+      const faults = this.bench.faultsIn(frame);
       const { measured } = await api.measure(circuit, {
         state: frame.state,
         measures: [what],
@@ -222,7 +222,7 @@ export class Meters {
     const { red, black } = this.get();
     if (!circuit || !frame || !red || !black) return;
     try {
-      const faults = this.bench.activeFaults();
+      const faults = this.bench.faultsIn(frame);
       const explanation = await api.explain(circuit, { state: frame.state, probes: { red, black }, faults });
       // It holds for that moment and those probes alone.
       const there = this.get();

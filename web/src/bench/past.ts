@@ -1,5 +1,6 @@
 import type { ActionRequest } from "../api/client";
 import type { Frame, Run, State } from "../circuit/types";
+import type { BenchFault } from "./faults";
 import type { BenchState } from "./state";
 
 /** A course of events that was left when somebody went back and did something else. */
@@ -12,17 +13,18 @@ export interface Line {
   readonly chatters: Run["chatters"];
   readonly end: State | null;
   readonly hands: readonly ActionRequest[];
+  readonly faults: readonly BenchFault[];
 }
 
 const MOST_LINES = 6;
 
-/** The lines that are kept when a hand does something at a moment before the latest one. */
+/** The lines that are kept when something is done at a moment before the latest one. */
 export function linesAfter(state: BenchState, atUs: number, end: State | null): readonly Line[] {
-  const { lines, frames, chatters, headUs, hands } = state;
+  const { lines, frames, chatters, headUs, hands, faults } = state;
   const lost = frames.some((frame) => frame.time_us > atUs && frame.time_us <= headUs);
   if (!lost) return lines;
   const id = Math.max(0, ...lines.map((line) => line.id)) + 1;
-  return [...lines, { id, leftUs: atUs, headUs, frames, chatters, end, hands }].slice(-MOST_LINES);
+  return [...lines, { id, leftUs: atUs, headUs, frames, chatters, end, hands, faults }].slice(-MOST_LINES);
 }
 
 /** When something happened next, or last, as seen from a moment; undefined when nothing did. */

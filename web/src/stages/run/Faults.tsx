@@ -55,9 +55,10 @@ function Partings({ circuit }: { circuit: Circuit }) {
   const [found, setFound] = useState<Parting[] | null>(null);
   const [problem, setProblem] = useState("");
   const compare = async (): Promise<void> => {
-    const { hands, headUs } = bench.use.getState();
+    const { hands, headUs, faults } = bench.use.getState();
+    const active = faults.flatMap(({ fault, on }) => (on ? [fault] : []));
     const until_us = Math.max(headUs, bench.nowUs());
-    const body = { state: null, actions: [...hands], until_us, faults: bench.activeFaults() };
+    const body = { state: null, actions: [...hands], until_us, faults: active };
     try {
       setFound((await api.partings(circuit, body)).partings);
       setProblem("");
