@@ -160,3 +160,23 @@ def test_a_sheet_is_handed_on_as_a_file_and_a_broken_one_is_told(
     page.get_by_label("From a file").set_input_files(broken)
     expect(page.get_by_text("This is no JSON, so no prediction sheet.")).to_be_visible()
     quiet_console.clear()
+
+
+def test_what_is_under_way_stays_while_another_pane_is_looked_at(page: Page, site: Server, filling: int) -> None:
+    write(page, "A", "0")
+    page.get_by_role("button", name="Run and compare").click()
+    marked(page, "A")
+    panes = page.get_by_role("navigation", name="Panes")
+    for _ in range(2):
+        panes.get_by_role("button", name="Meter").click()
+    assert "Not so." in marked(page, "A")
+    page.get_by_role("button", name="All sheets").click()
+    page.get_by_role("button", name="Make a sheet").click()
+    page.get_by_label("Title of the sheet").fill("Another question")
+    page.get_by_role("button", name="Ask about this moment").click()
+    for _ in range(2):
+        panes.get_by_role("button", name="Meter").click()
+    expect(page.get_by_label("Title of the sheet")).to_have_value("Another question")
+    out = page.get_by_role("button", name="Leave out State 1").bounding_box()
+    assert out is not None
+    assert out["x"] + out["width"] <= 1280

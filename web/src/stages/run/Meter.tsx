@@ -1,5 +1,4 @@
 import { Box, Button, Flex, Heading, HStack, NativeSelect, Stack, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { useBench, useTheBench } from "../../bench/context";
 import { handsOf, INSTRUMENTS, type Instrument, measureOf } from "../../bench/instruments";
 import { currentReading } from "../../bench/state";
@@ -8,11 +7,12 @@ import { Faults } from "./Faults";
 import { MeterHands } from "./MeterHands";
 import { Pins } from "./Pins";
 import { Predict } from "./predict/Predict";
+import { setUnderWay, useUnderWay } from "./predict/underWay";
 import { Reason } from "./Reason";
 
 /** What is measured, or what is expected: one of the two is in sight. */
 export function Meter({ circuit }: { circuit: Circuit }) {
-  const [predicts, setPredicts] = useState(false);
+  const predicts = useUnderWay((state) => state.predicts);
   return (
     <>
       <HStack gap="0" p="2" pb="0" role="group" aria-label="Measure or predict">
@@ -20,7 +20,7 @@ export function Meter({ circuit }: { circuit: Circuit }) {
           size="xs"
           variant={predicts ? "ghost" : "subtle"}
           aria-pressed={!predicts}
-          onClick={() => setPredicts(false)}
+          onClick={() => setUnderWay({ predicts: false })}
         >
           Measure
         </Button>
@@ -28,7 +28,7 @@ export function Meter({ circuit }: { circuit: Circuit }) {
           size="xs"
           variant={predicts ? "subtle" : "ghost"}
           aria-pressed={predicts}
-          onClick={() => setPredicts(true)}
+          onClick={() => setUnderWay({ predicts: true })}
         >
           Predict
         </Button>

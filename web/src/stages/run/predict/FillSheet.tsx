@@ -9,6 +9,7 @@ import { download, fileName } from "../../../common/download";
 import { keep, kept } from "../../../common/store";
 import { takeUp, useWritten } from "./answers";
 import { StateRows } from "./StateRows";
+import { setUnderWay, useUnderWay } from "./underWay";
 
 export type SheetBody = Schemas["SheetBody"];
 
@@ -34,6 +35,7 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
   }, [known, job, id]);
   const choose = (chosen: number | null): void => {
     rememberAttempt(id, chosen);
+    setUnderWay({ at: 0, marks: {} });
     setAttempt(chosen);
   };
   const begin = async (who: string): Promise<void> => {
@@ -146,8 +148,8 @@ function States(props: {
 }) {
   const { sheet, same, who, onLeave, onEnd } = props;
   const bench = useTheBench();
-  const [at, setAt] = useState(0);
-  const [marks, setMarks] = useState<Record<number, Schemas["Marks"]["marks"]>>({});
+  const at = useUnderWay((state) => state.at);
+  const marks = useUnderWay((state) => state.marks);
   const [problem, setProblem] = useState("");
   const unsent = useWritten((state) => state.unsent.length);
   const trouble = useWritten((state) => state.trouble);
@@ -157,7 +159,7 @@ function States(props: {
     const answers = useWritten.getState().answers[at] ?? {};
     try {
       const found = await api.mark(sheet.circuit, sheet.sheet, at, { ...answers });
-      setMarks({ ...marks, [at]: found.marks });
+      setUnderWay({ marks: { ...useUnderWay.getState().marks, [at]: found.marks } });
       setProblem("");
       if (same && state) bench.replay(sheet.sheet.hands, state.at_us);
     } catch (error) {
@@ -173,13 +175,18 @@ function States(props: {
         </Text>
       </HStack>
       <HStack justify="space-between">
-        <Button size="xs" variant="outline" disabled={at === 0} onClick={() => setAt(at - 1)}>
+        <Button size="xs" variant="outline" disabled={at === 0} onClick={() => setUnderWay({ at: at - 1 })}>
           Before
         </Button>
         <strong>
           {at + 1} of {states.length}: {state?.title}
         </strong>
-        <Button size="xs" variant="outline" disabled={at === states.length - 1} onClick={() => setAt(at + 1)}>
+        <Button
+          size="xs"
+          variant="outline"
+          disabled={at === states.length - 1}
+          onClick={() => setUnderWay({ at: at + 1 })}
+        >
           Next
         </Button>
       </HStack>

@@ -7,6 +7,7 @@ import { isCoil } from "../../../circuit/purpose";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
 import { Positions } from "./Positions";
+import { changeDraft, useUnderWay } from "./underWay";
 
 type Halt = PredictionSheet["states"][number];
 
@@ -18,17 +19,14 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
   const bench = useTheBench();
   const pins = useBench((state) => state.pins);
   const queries = useQueryClient();
-  const [title, setTitle] = useState("");
-  const [states, setStates] = useState<readonly Halt[]>([]);
-  const [about, setAbout] = useState(false);
-  const [hints, setHints] = useState(false);
+  const { title, states, about, hints } = useUnderWay((state) => state.draft);
   const [problem, setProblem] = useState("");
   const devices = useAsked(circuit);
   const ask = (): void => {
     const at_us = bench.nowUs();
     const rest = states.filter((state) => state.at_us !== at_us);
     const added = [...rest, { title: `State ${states.length + 1}`, at_us }];
-    setStates(added.sort((p, q) => p.at_us - q.at_us));
+    changeDraft({ states: added.sort((p, q) => p.at_us - q.at_us) });
   };
   const sheetOf = (): PredictionSheet => ({
     format: "wiretrace/prediction-sheet",
@@ -59,7 +57,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         placeholder="What is asked"
         maxLength={200}
         value={title}
-        onChange={(event) => setTitle(event.target.value)}
+        onChange={(event) => changeDraft({ title: event.target.value })}
       />
       <Text color={pins.length ? "var(--ink)" : "var(--warn)"}>
         {pins.length
@@ -69,10 +67,18 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
       <Button size="sm" variant="outline" disabled={states.length >= 12} onClick={ask}>
         Ask about this moment
       </Button>
-      <StateList states={states} onChange={setStates} />
+      <StateList states={states} onChange={(changed) => changeDraft({ states: changed })} />
       <Positions sheet={sheetOf} circuit={circuit} ready={pins.length > 0 && states.length > 0} />
-      <Choice checked={about} onChange={setAbout} title="Only full, part and none count" />
-      <Choice checked={hints} onChange={setHints} title="The state may be looked at before answering" />
+      <Choice
+        checked={about}
+        onChange={(checked) => changeDraft({ about: checked })}
+        title="Only full, part and none count"
+      />
+      <Choice
+        checked={hints}
+        onChange={(checked) => changeDraft({ hints: checked })}
+        title="The state may be looked at before answering"
+      />
       {problem && <p className="caution">{problem}</p>}
       <HStack>
         <Button

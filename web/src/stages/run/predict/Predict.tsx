@@ -1,26 +1,29 @@
 import "./predict.css";
 import { Button, Stack, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
 import { FillSheet } from "./FillSheet";
 import { MakeSheet } from "./MakeSheet";
+import { ofJob, openSheet, useUnderWay } from "./underWay";
 
 /** Prediction sheets of the job: made from what stands on the bench, filled in, and compared. */
 export function Predict({ circuit }: { circuit: Circuit }) {
   const job = useDocument((document) => document.job?.id);
-  const [open, setOpen] = useState<number | "new" | null>(null);
+  const open = useUnderWay((state) => (state.job === job ? state.open : null));
+  useEffect(() => ofJob(job), [job]);
   if (job === undefined)
     return (
       <Text p="3" fontSize="line" color="var(--soft)">
         Open this circuit as a job to make prediction sheets of it.
       </Text>
     );
-  if (open === "new") return <MakeSheet job={job} circuit={circuit} onDone={(id) => setOpen(id)} />;
-  if (open !== null) return <FillSheet job={job} id={open} circuit={circuit} onClose={() => setOpen(null)} />;
-  return <SheetList job={job} circuit={circuit} onOpen={setOpen} />;
+  if (open === "new") return <MakeSheet job={job} circuit={circuit} onDone={openSheet} />;
+  if (open !== null)
+    return <FillSheet job={job} id={open} circuit={circuit} onClose={() => openSheet(null)} />;
+  return <SheetList job={job} circuit={circuit} onOpen={openSheet} />;
 }
 
 interface ListProps {
