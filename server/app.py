@@ -10,7 +10,19 @@ from flask import Response, request, send_from_directory
 from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
 from server import connection, openapi, problems
-from server.api import catalogue, checks, compare, faults, formats, health, jobs, predictions, simulation, versions
+from server.api import (
+    catalogue,
+    checks,
+    compare,
+    faults,
+    formats,
+    health,
+    jobs,
+    predictions,
+    reasons,
+    simulation,
+    versions,
+)
 from server.config import Config, config_from_environment
 from wiretrace.work import bounded
 
@@ -57,7 +69,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
     connection.install(app, config)
-    modules = (health, jobs, simulation, catalogue, checks, compare, faults, formats, versions, predictions)
+    modules = (health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions, predictions)
     for blueprint in (*(module.blueprint for module in modules), predictions.marks):
         app.register_blueprint(blueprint)
     app.spec_processor(openapi.tidy)

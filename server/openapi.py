@@ -5,7 +5,19 @@ from typing import Any
 from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
-from server.api import catalogue, checks, compare, faults, formats, health, jobs, predictions, simulation, versions
+from server.api import (
+    catalogue,
+    checks,
+    compare,
+    faults,
+    formats,
+    health,
+    jobs,
+    predictions,
+    reasons,
+    simulation,
+    versions,
+)
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.report import ExplanationData
@@ -19,9 +31,10 @@ TAKEN: tuple[type[BaseModel], ...] = (
     simulation.ReadRequest,
     simulation.MeasureRequest,
     simulation.MapRequest,
-    simulation.PartingRequest,
+    reasons.PartingRequest,
     faults.FaultsRequest,
-    simulation.ExplainRequest,
+    reasons.ExplainRequest,
+    reasons.WhyRequest,
     simulation.SealRequest,
     checks.CheckRequest,
     compare.CompareRequest,
@@ -47,7 +60,8 @@ GIVEN: tuple[type[BaseModel], ...] = (
     simulation.ReadAnswer,
     simulation.MeasureAnswer,
     simulation.MapAnswer,
-    simulation.PartingAnswer,
+    reasons.PartingAnswer,
+    reasons.WhyAnswer,
     faults.FaultList,
     simulation.Sealed,
     ExplanationData,

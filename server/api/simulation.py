@@ -1,47 +1,46 @@
 """/api/simulation: from a circuit and a state to what happens, what a meter shows, and why."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
-from typing import Annotated, Any, Final, Self
+from typing import Annotated, Final
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field
 
+from server.api.asked import (
+    ASSEMBLIES,
+    FRAMES,
+    MAX_ACTIONS,
+    UNKNOWN,
+    WITHHELD,
+    Asked,
+    assembly_of,
+    frame_in,
+    state_in,
+    told,
+)
 from server.api.bodies import CheckedCircuit
-from server.assemblies import Assemblies, reference
-from server.faults import Faults, SealedName, seal, sealed_faults, without_places
-from server.frames import Frames
-from server.problems import UnknownName, Withheld
+from server.assemblies import reference
+from server.faults import Faults, seal
+from server.problems import Withheld
 from wiretrace.circuit.document import End, Frozen
-from wiretrace.errors import WiretraceError
 from wiretrace.explain.measured import why_measured
-from wiretrace.explain.reading import explain_reading
 from wiretrace.formats.report import (
     ActionData,
-    ExplanationData,
     Probes,
     ReadingData,
     RunData,
-    StateData,
     Time,
     action_from_data,
-    explanation_data,
     reading_data,
     run_data,
-    state_from_data,
 )
 from wiretrace.instruments.measures import Measure, Shown, measure
 from wiretrace.instruments.potentials import potentials
 from wiretrace.instruments.voltmeter import display, read_voltage
-from wiretrace.simulation.assembly import Assembly
-from wiretrace.simulation.difference import differences
-from wiretrace.simulation.engine import Frame, checked_state, initial_state, run
-from wiretrace.simulation.state import State
+from wiretrace.simulation.engine import run
 
 blueprint = APIBlueprint("simulation", __name__, url_prefix="/api/simulation")
 
-MAX_ACTIONS: Final = 500
 MAX_PROBES: Final = 26
 PAGE: Final = 400
 """Frames of one answer at most."""
@@ -49,33 +48,6 @@ KEPT: Final = 4
 """Frames of a run that are likely to be probed: the last."""
 PAGE_PARTS: Final = 150_000
 """Nodes and branches times frames of one answer, which keep it well under 5 MB and a second; 20 frames always."""
-
-_assemblies = Assemblies()
-_frames = Frames()
-
-WITHHELD: Final = "Why a meter shows what it shows is not told while the faults are sealed."
-UNKNOWN: dict[int | str, Any] = {204: {"description": "The circuit of this `ref` is not known here: send it whole"}}
-
-
-class Asked(Frozen):
-    """A circuit whole, or named by the `ref` that an earlier answer gave; `state` is what an answer gave back.
-
-    Without a state the circuit is as first put under power. It has these `faults`, or those that were `sealed`.
-    """
-
-    circuit: CheckedCircuit | None = None
-    ref: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")] | None = None
-    state: StateData | None = None
-    faults: Faults = ()
-    sealed: SealedName | None = None
-
-    @model_validator(mode="after")
-    def _one_of_both(self) -> Self:
-        if (self.circuit is None) == (self.ref is None):
-            raise ValueError("either circuit or ref")
-        if self.faults and self.sealed:
-            raise ValueError("either faults or sealed")
-        return self
 
 
 class RunRequest(Asked):
@@ -147,37 +119,13 @@ class MapAnswer(Frozen):
     potentials: tuple[PotentialData, ...]
 
 
-class PartingRequest(Asked):
-    """The faults and the hands since the circuit was put under power."""
-
-    actions: Annotated[tuple[ActionData, ...], Field(max_length=MAX_ACTIONS)] = ()
-    until_us: Time
-
-
-class PartingData(Frozen):
-    at_us: Time
-    device: str
-    sound: str
-    faulty: str
-
-
-class PartingAnswer(Frozen):
-    """Devices that say something else than in the sound circuit, each with the first moment, the first first."""
-
-    partings: tuple[PartingData, ...]
-
-
-class ExplainRequest(Asked):
-    probes: Probes
-
-
 @blueprint.post("/seal")
 @blueprint.input(SealRequest, arg_name="body")
 @blueprint.output(Sealed)
 def seal_faults(body: SealRequest) -> Sealed:
     """Give faults of a circuit a name, by which it can be run under them while nobody is told of them again."""
     ref = reference(body.circuit)
-    _assemblies.assembly(ref, body.circuit, body.faults)
+    ASSEMBLIES.assembly(ref, body.circuit, body.faults)
     return Sealed(sealed=seal(ref, body.faults), ref=ref)
 
 
@@ -191,12 +139,12 @@ def run_circuit(body: RunRequest) -> Response:
     Frames after the first leave out what is as it was in the frame before.
     """
     # Written out here: a run is long, and going through plain Python values would take as long as the run itself.
-    assembly, ref = _assembly(body)
+    assembly, ref = assembly_of(body)
     actions = [action_from_data(action) for action in body.actions]
     page = max(20, min(PAGE, PAGE_PARTS // (len(assembly.nodes) + len(assembly.branches) + 1)))
-    with _told(body):
-        trajectory = run(assembly, _state(assembly, body.state), actions, body.until_us, page)
-        _frames.keep(assembly, trajectory.frames[-KEPT:])
+    with told(body):
+        trajectory = run(assembly, state_in(assembly, body.state), actions, body.until_us, page)
+        FRAMES.keep(assembly, trajectory.frames[-KEPT:])
         data = run_data(assembly, trajectory, body.probes, changes_only=True)
     text = RunAnswer.model_construct(**vars(data), ref=ref).model_dump_json()
     return Response(text, mimetype="application/json")
@@ -208,9 +156,9 @@ def run_circuit(body: RunRequest) -> Response:
 @blueprint.doc(responses=UNKNOWN)
 def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
-    assembly, _ = _assembly(body)
-    with _told(body):
-        frame = _frame(assembly, body.state)
+    assembly, _ = assembly_of(body)
+    with told(body):
+        frame = frame_in(assembly, body.state)
         readings = tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in body.probes)
     return ReadAnswer(readings=readings)
 
@@ -223,9 +171,9 @@ def measure_with(body: MeasureRequest) -> MeasureAnswer:
     """What instruments show in a state. Reasons are not told under sealed faults."""
     if body.sealed and body.why:
         raise Withheld(WITHHELD)
-    assembly, _ = _assembly(body)
-    with _told(body):
-        frame = _frame(assembly, body.state)
+    assembly, _ = assembly_of(body)
+    with told(body):
+        frame = frame_in(assembly, body.state)
         measured = tuple(
             Measured(
                 shown=measure(assembly, frame, what), reason=why_measured(assembly, frame, what) if body.why else ""
@@ -241,65 +189,10 @@ def measure_with(body: MeasureRequest) -> MeasureAnswer:
 @blueprint.doc(responses=UNKNOWN)
 def map_potentials(body: MapRequest) -> MapAnswer:
     """The hot and cold map of a state: every terminal to one of them, the larger of its two parts in volts."""
-    assembly, _ = _assembly(body)
-    with _told(body):
-        found = potentials(assembly, _frame(assembly, body.state).point, body.reference)
+    assembly, _ = assembly_of(body)
+    with told(body):
+        found = potentials(assembly, frame_in(assembly, body.state).point, body.reference)
     larger = [(one, one.dc_v if abs(one.dc_v) > one.ac_v else one.ac_v) for one in found]
     return MapAnswer(
         potentials=tuple(PotentialData(end=one.end, display=display(v) if one.joined else "") for one, v in larger)
     )
-
-
-@blueprint.post("/partings")
-@blueprint.input(PartingRequest, arg_name="body")
-@blueprint.output(PartingAnswer)
-@blueprint.doc(responses=UNKNOWN)
-def partings(body: PartingRequest) -> PartingAnswer:
-    """Where the circuit with its faults parts from the sound one under the same hands. Not told of sealed faults."""
-    if body.sealed:
-        raise Withheld(WITHHELD)
-    faulty, ref = _assembly(body)
-    actions = [action_from_data(action) for action in body.actions]
-    sound = _assemblies.assembly(ref, faulty.circuit, ())
-    found = differences(sound, faulty, actions, body.until_us)
-    return PartingAnswer(partings=tuple(PartingData(**vars(one)) for one in found))
-
-
-@blueprint.post("/explain")
-@blueprint.input(ExplainRequest, arg_name="body")
-@blueprint.output(ExplanationData)
-@blueprint.doc(responses=UNKNOWN)
-def explain(body: ExplainRequest) -> ExplanationData:
-    """Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them."""
-    if body.sealed:
-        raise Withheld(WITHHELD)
-    assembly, _ = _assembly(body)
-    frame = _frame(assembly, body.state)
-    return explanation_data(assembly, explain_reading(assembly, frame, body.probes.red, body.probes.black))
-
-
-@contextmanager
-def _told(body: Asked) -> Iterator[None]:
-    """Errors of a run, without their places where the faults are sealed."""
-    try:
-        yield
-    except WiretraceError as error:
-        raise (without_places(error) if body.sealed else error) from None
-
-
-def _frame(assembly: Assembly, data: StateData | None) -> Frame:
-    return _frames.at(assembly, initial_state(assembly) if data is None else state_from_data(data))
-
-
-def _state(assembly: Assembly, data: StateData | None) -> State:
-    return initial_state(assembly) if data is None else checked_state(assembly, state_from_data(data))
-
-
-def _assembly(body: Asked) -> tuple[Assembly, str]:
-    """The assembly that is asked about and its name. Raises UnknownName when it is named and not known here."""
-    ref = body.ref or reference(body.circuit)  # type: ignore[arg-type]
-    circuit = body.circuit or _assemblies.circuit(ref)
-    if circuit is None:
-        raise UnknownName
-    faults = sealed_faults(body.sealed, ref) if body.sealed else body.faults
-    return _assemblies.assembly(ref, circuit, faults), ref

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from tests.core.circuits import SECOND
 from wiretrace.circuit.document import Circuit
 from wiretrace.formats.report import StateData, run_data, state_data, state_from_data
-from wiretrace.library import library_circuit
+from wiretrace.formats.sequence import take_steps
+from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, initial_state, run
 from wiretrace.simulation.state import Action
@@ -70,3 +71,22 @@ def test_order_and_names_in_the_document_do_not_matter(hands: list[Action], rand
         trajectory = run(assembly, initial_state(assembly), hands, 3 * SECOND)
         says.append([(f.state.time_us, {d: v.says for d, v in sorted(f.views.items())}) for f in trajectory.frames])
     assert says[0] == says[1]
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_when_the_supply_goes_it_does_not_matter_how_often_one_looks(name: str) -> None:
+    """Every circuit in the middle of its sequence, its supply switched off: what follows currents at once as well."""
+    circuit = library_circuit(name)
+    for taken in take_steps(circuit, library_sequence(name)):
+        assembly, state = taken.assembly, taken.frames[-1].state
+        supplies = [item.id for item in assembly.devices.values() if item.kind.line_voltage_v(item.params)]
+        off = [Action(state.time_us, supply, "switch", False) for supply in supplies]
+        until_us = state.time_us + SECOND // 2
+        whole = run(assembly, state, off, until_us).end
+        pieces = run(assembly, state, off, state.time_us + 1).end
+        for cut_us in (state.time_us + 40_000, until_us - 10, until_us):
+            pieces = run(assembly, pieces, [], cut_us).end
+        for device, values in whole.devices.items():
+            for variable, value in values.items():
+                expected = pytest.approx(value, rel=1e-6, abs=1e-9) if isinstance(value, float) else value
+                assert pieces.devices[device][variable] == expected, (taken.step.text, device, variable)

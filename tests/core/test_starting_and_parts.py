@@ -136,6 +136,19 @@ def test_a_rectifier_takes_in_what_it_gives_behind_any_source_and_into_any_load(
     assert taken_w == pytest.approx(gives_v * abs(signals["output"].dc_a), rel=5e-3, abs=1e-3)
 
 
+def test_a_rectifier_that_loses_its_voltage_is_idle_at_once() -> None:
+    """It was found half way between, and one look more put it elsewhere: a run that was cut ended otherwise."""
+    parts = [device("g1", "supply_single_phase"), device("q1", "isolator"), device("t1", "rectifier")]
+    ways = [("g1:L", "q1:1"), ("q1:2", "t1:~1"), ("t1:~2", "g1:N"), ("t1:+", "h1:X1"), ("h1:X2", "t1:-")]
+    bench = Bench(made([*parts, device("h1", "lamp", rated_voltage_v=200.0)], *ways))
+    bench.wait(0.1)
+    assert bench.says("t1") == "on"
+    for _ in range(3):
+        bench.do("q1", "switch", False, wait_s=0.01)
+        assert bench.state.devices["t1"]["input_ohm"] == 1e6
+        assert bench.state.devices["t1"]["gives_v"] == 0.0
+
+
 def test_a_bridge_rectifier_gives_nine_tenths_and_takes_in_what_it_gives() -> None:
     """0.9 x 230 - 1.4 = 205.6 V; across 200 ohm 1.03 A and 211 W, so 0.92 A at 230 V."""
     parts = [

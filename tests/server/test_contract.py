@@ -30,6 +30,7 @@ OPERATIONS = [
     "POST /api/simulation/measure",
     "POST /api/simulation/map",
     "POST /api/simulation/partings",
+    "POST /api/simulation/why",
     "POST /api/simulation/explain",
     "POST /api/simulation/seal",
     "GET /api/jobs/{job_id}/versions",

@@ -79,6 +79,8 @@ class Kind(ABC):
     """The leads of a motor of three phases."""
     momentary: ClassVar[frozenset[str]] = frozenset()
     """Continuous quantities of its state that follow at once or note what was: none of them takes time to grow."""
+    clock: ClassVar[str] = ""
+    """The name in its state of the time that can be seen to run: of a timer, or until something trips."""
     troubles: ClassVar[Mapping[str, str]] = {}
     """What it may say that calls for attention: why it came to that, and the way back, in a sentence or two."""
     limits_current: ClassVar[bool] = False

@@ -10,6 +10,7 @@ from wiretrace.catalogue.purpose import Against, Does, Moved, Protects
 from wiretrace.catalogue.structure import (
     Branch,
     DeviceState,
+    Figure,
     Operation,
     Param,
     Params,
@@ -17,6 +18,7 @@ from wiretrace.catalogue.structure import (
     Role,
     Terminal,
     View,
+    amount,
     due_us,
     ends_of,
     names_of,
@@ -99,6 +101,7 @@ class OverloadRelay(Kind):
         Part("97-98", "Contact 97-98, NO", "thermal_no", Does.NORMALLY_OPEN, ("97", "98"), ("97-98",)),
     )
     moved = Moved.BY_CURRENT
+    clock = "changes_at_us"
     protects = Protects(frozenset({Against.OVERLOAD}), "dial_a", opens="95-96", closes="97-98")
     operations = (
         Operation("trip", "Trip by hand", "pulse"),
@@ -182,7 +185,9 @@ class OverloadRelay(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         tripped = bool(state["tripped"])
-        return View("tripped" if tripped else "set", tripped, attention=tripped)
+        near = amount(state, "lift") if params["works_by"] == DASHPOT else max(thermal.heats(state)) / thermal.TRIP_HEAT
+        figures = (Figure("Of the way to its trip", 100 * near, "%"),)
+        return View("tripped" if tripped else "set", tripped, attention=tripped, figures=figures)
 
     @staticmethod
     def _finals(params: Params, signals: Mapping[str, Signal]) -> list[float]:

@@ -71,6 +71,9 @@ class Rectifier(Kind):
         volts, ohm = abs(signals["input"].voltage_v), float(state["input_ohm"] or 1.0)
         before, looks = float(state["gives_v"] or 0.0), int(state["looks"] or 0)
         gives = max(0.0, self.MEAN * volts - self.DIODES_V)
+        if volts == 0 or gives == before == 0:
+            # What gives nothing is idle at once, however often one looks.
+            return {**state, "gives_v": 0.0, "input_ohm": self.IDLE_OHM}
         wanted = self._wanted_ohm(volts, gives, before, abs(signals["output"].dc_a))
         settled = abs(wanted - ohm) <= AGREES * ohm and abs(gives - before) <= AGREES * max(1.0, gives)
         if settled or looks >= self.LOOKS:

@@ -133,6 +133,7 @@ class Breaker(Kind):
         *releases.PARTS,
     )
     moved = Moved.BY_CURRENT
+    clock = "trips_at_us"
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (Operation("switch", "Handle on", "toggle", handle=True),)
 
@@ -244,6 +245,7 @@ class MotorStarter(Kind):
         Part("21-22", "Contact 21-22, NC", "contact_nc", Does.NORMALLY_CLOSED, ("21", "22"), ("21-22",)),
     )
     moved = Moved.BY_CURRENT
+    clock = "trips_at_us"
     protects = Protects(frozenset({Against.SHORT_CIRCUIT, Against.OVERLOAD}), "dial_a")
     operations = (Operation("switch", "Handle on", "toggle", handle=True),)
 

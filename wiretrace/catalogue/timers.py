@@ -30,6 +30,7 @@ class Timer(Kind):
     letter_nema = "TR"
     mounting = "plate"
     moved = Moved.BY_CLOCK
+    clock = "changes_at_us"
 
     made_for = {"coil": ("supply_voltage_v", "supply_power_w")}
 

@@ -74,7 +74,7 @@ def _sentence(
         parts = ", ".join(f"{name} {display(amperes)} A at {angle:.0f} degrees" for name, amperes, angle in own)
         return f"The jaw adds phasors: {parts}; together {reading.display} A."
     if (short := short_circuit(assembly, frame, names[0])) is not None:
-        return f"{names[0]} carries {reading.display} A: a short circuit {short}."
+        return f"{names[0]} carries {reading.display} A: a short circuit {short.words}."
     if reading.current_a < NOTHING_A:
         return f"{names[0]} carries nothing: no load behind it is fed."
     fed = list(dict.fromkeys(part_name(assembly, load.device, load.branch) for load in feeds))

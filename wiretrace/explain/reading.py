@@ -92,11 +92,11 @@ def _told(assembly: Assembly, end: End, path: Path, volts: list[float]) -> Probe
         tuple(ref.place for _, ref in refs if not ref.branch),
         tuple((ref.place, ref.branch) for _, ref in refs if ref.role is Role.CONTACT or _is_bridge(assembly, ref)),
         tuple(LoadShare(ref.place, ref.branch, volts[number]) for number, ref in refs if ref.role is Role.LOAD),
-        _drops(refs, volts),
+        told_drops(refs, volts),
     )
 
 
-def _drops(refs: Sequence[tuple[int, BranchRef]], volts: list[float]) -> tuple[LoadShare, ...]:
+def told_drops(refs: Sequence[tuple[int, BranchRef]], volts: list[float]) -> tuple[LoadShare, ...]:
     """The joints on a way that drop most of what should not drop."""
     found = [(number, ref) for number, ref in refs if ref.role is not Role.LOAD and volts[number] > DROPS_V]
     most = sorted(found, key=lambda pair: -volts[pair[0]])[:MOST_DROPS]

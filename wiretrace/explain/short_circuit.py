@@ -1,5 +1,7 @@
 """Is a conductor in a short circuit: does its current go from pole to pole without a load on the way?"""
 
+from dataclasses import dataclass
+
 from wiretrace.catalogue.structure import Role
 from wiretrace.explain.wording import element_name, listed
 from wiretrace.network.topology import Complexes
@@ -12,7 +14,16 @@ MAIN = 0.7
 """Share of the current that must go on along one way."""
 
 
-def short_circuit(assembly: Assembly, frame: Frame, conductor: str) -> str | None:
+@dataclass(frozen=True)
+class ShortCircuit:
+    """A way from pole to pole without a load: in words, the wires in it, and its amperes RMS."""
+
+    words: str
+    conductors: tuple[str, ...]
+    current_a: float
+
+
+def short_circuit(assembly: Assembly, frame: Frame, conductor: str) -> ShortCircuit | None:
     """From which pole to which, through what; None when it is none."""
     number = assembly.branch_index(conductor)
     for solution in (frame.point.ac, frame.point.dc):
@@ -29,7 +40,9 @@ def short_circuit(assembly: Assembly, frame: Frame, conductor: str) -> str | Non
             for ref in refs
             if ref.place not in wires and (ref.role is Role.CONTACT or not ref.branch)
         ]
-        return f"from {back[0]} to {forth[0]} through {listed(list(dict.fromkeys(passed)) or ['wire alone'])}"
+        words = f"from {back[0]} to {forth[0]} through {listed(list(dict.fromkeys(passed)) or ['wire alone'])}"
+        laid = [conductor, *(ref.place for ref in refs if ref.place in wires)]
+        return ShortCircuit(words, tuple(dict.fromkeys(laid)), float(abs(solution.current_a[number])))
     return None
 
 

@@ -71,7 +71,10 @@ class FigureData(Frozen):
 
 
 class DeviceData(Frozen):
-    """What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles."""
+    """What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles.
+
+    `due_us` is the moment at which a time that it shows runs out, if nothing comes between.
+    """
 
     says: str
     active: bool
@@ -79,6 +82,7 @@ class DeviceData(Frozen):
     closed: dict[str, bool]
     on: dict[str, bool]
     figures: tuple[FigureData, ...] = ()
+    due_us: Time | None = None
 
 
 class FrameData(Frozen):
@@ -214,7 +218,7 @@ class Describer:
         self._pattern: object = None
         self._terminals: dict[str, dict[str, TerminalData]] = {}
         self._closed: dict[str, dict[str, bool]] = {}
-        self._devices: dict[str, tuple[View, dict[str, bool], DeviceData]] = {}
+        self._devices: dict[str, tuple[View, dict[str, bool], int | None, DeviceData]] = {}
 
     def frame(self, frame: Frame) -> FrameData:
         """One frame. Raises UnknownTarget when a probe stands on nothing."""
@@ -226,17 +230,19 @@ class Describer:
         return FrameData.model_construct(
             time_us=frame.state.time_us,
             state=state_data(frame.state),
-            devices={name: self._device(name, view) for name, view in frame.views.items()},
+            devices={name: self._device(name, view, frame.state) for name, view in frame.views.items()},
             terminals=self._terminals,
             conductors_a=_currents(assembly, frame),
             readings=tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in self._probes),
         )
 
-    def _device(self, name: str, view: View) -> DeviceData:
+    def _device(self, name: str, view: View, state: State) -> DeviceData:
         """A device; the same object as in the frame before when nothing of it changed."""
         closed, known = self._closed[name], self._devices.get(name)
-        if known is not None and known[0] == view and known[1] == closed:
-            return known[2]
+        due = state.devices[name].get(self._assembly.devices[name].kind.clock)
+        due_us = due if isinstance(due, int) else None
+        if known is not None and known[:3] == (view, closed, due_us):
+            return known[3]
         data = DeviceData.model_construct(
             says=view.says,
             active=view.active,
@@ -244,8 +250,9 @@ class Describer:
             closed=closed,
             on=dict(view.on),
             figures=tuple(FigureData.model_construct(title=f.title, value=f.value, unit=f.unit) for f in view.figures),
+            due_us=due_us,
         )
-        self._devices[name] = (view, closed, data)
+        self._devices[name] = (view, closed, due_us, data)
         return data
 
 

@@ -678,6 +678,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/simulation/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a device is as it is in a state, and what made it so. Not told under sealed faults. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WhyRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WhyAnswer"];
+                    };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/{name}": {
         parameters: {
             query?: never;
@@ -1925,6 +1981,17 @@ export interface components {
             /** Kinds */
             kinds: components["schemas"]["KindData"][];
         };
+        /** CauseData */
+        CauseData: {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Sentence */
+            sentence: string;
+            /** Conductors */
+            conductors: string[];
+        };
         /** Change */
         Change: {
             /**
@@ -2263,6 +2330,8 @@ export interface components {
         /**
          * DeviceData
          * @description What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles.
+         *
+         *     `due_us` is the moment at which a time that it shows runs out, if nothing comes between.
          */
         DeviceData: {
             /** Says */
@@ -2284,6 +2353,11 @@ export interface components {
              * @default []
              */
             figures: components["schemas"]["FigureData"][];
+            /**
+             * Due Us
+             * @default null
+             */
+            due_us: number | null;
         };
         /**
          * Differences
@@ -2765,6 +2839,18 @@ export interface components {
             troubles: {
                 [key: string]: string;
             };
+        };
+        /**
+         * LeadingData
+         * @description A way on the sheet, from a device to a pole, and whether it is whole.
+         */
+        LeadingData: {
+            /** Terminals */
+            terminals: components["schemas"]["End"][];
+            /** Conductors */
+            conductors: string[];
+            /** Whole */
+            whole: boolean;
         };
         /** Library */
         Library: {
@@ -3326,6 +3412,13 @@ export interface components {
                 components["schemas"]["End"],
                 components["schemas"]["End"]
             ];
+        };
+        /** PlaceData */
+        PlaceData: {
+            /** Place */
+            place: string;
+            /** Branch */
+            branch: string;
         };
         /**
          * Placement
@@ -4242,6 +4335,61 @@ export interface components {
             param: string;
             /** Values */
             values: (boolean | number | string)[];
+        };
+        /**
+         * WhyAnswer
+         * @description Why a device is as it is, what is missing for it on its ways, and the causes back to a hand, nearest first.
+         *
+         *     `depends` are devices on which it depends.
+         */
+        WhyAnswer: {
+            /** Sentences */
+            sentences: string[];
+            /** Ways */
+            ways: components["schemas"]["LeadingData"][];
+            /** Missing */
+            missing: components["schemas"]["PlaceData"][];
+            /** Depends */
+            depends: string[];
+            /** Causes */
+            causes: components["schemas"]["CauseData"][];
+        };
+        /**
+         * WhyRequest
+         * @description `before` are the states in which something changed before, under the same faults, oldest first.
+         */
+        WhyRequest: {
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
+            /** @default null */
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            /**
+             * Sealed
+             * @default null
+             */
+            sealed: string | null;
+            /** Device */
+            device: string;
+            /**
+             * Before
+             * @default []
+             */
+            before: components["schemas"]["StateData"][];
+            /**
+             * Actions
+             * @default []
+             */
+            actions: components["schemas"]["ActionData"][];
         };
         /**
          * WrongContact

@@ -27,6 +27,7 @@ export type State = Schemas["StateData"];
 export type Run = Schemas["RunAnswer"];
 export type Probes = Schemas["Probes"];
 export type Reading = Schemas["ReadingData"];
+export type DeviceReason = Schemas["WhyAnswer"];
 export type Explanation = Schemas["ExplanationData"];
 export type ProbePath = Schemas["PathData"];
 export type Standing = Schemas["Standing"];

@@ -55,6 +55,7 @@ export class Bench {
     this.setClock(0);
     this.set({
       ...this.meters.kept(next, catalogue),
+      why: null,
       frames: [],
       chatters: [],
       now: 0,

@@ -11,6 +11,7 @@ import {
 import type { BenchFault } from "./faults";
 import type { Instrument, Pin, PotentialMap, Shown } from "./instruments";
 import type { Line } from "./past";
+import type { DeviceWhy } from "./reasons";
 
 /** All that stands on a bench: what happened and will happen, where the hands and meters are, what is broken. */
 export interface BenchState {
@@ -47,6 +48,8 @@ export interface BenchState {
   /** What an instrument other than the voltmeter shows at a moment. */
   readonly shown: Shown | null;
   readonly explanation: Explanation | null;
+  /** Why a device stood as it did when that was asked. */
+  readonly why: DeviceWhy | null;
   /** The terminal to which the potentials of all others are shown on the sheet, and these by terminal. */
   readonly reference: End | null;
   readonly potentials: PotentialMap | null;
@@ -78,6 +81,7 @@ export const IDLE: BenchState = {
   loaded: false,
   shown: null,
   explanation: null,
+  why: null,
   reference: null,
   potentials: null,
   pins: [],

@@ -71,7 +71,8 @@ export function Board(props: BoardProps) {
         Arrow keys move the cursor, with shift four steps. N and P go to the next and the previous terminal, S
         to the next sheet. Plus and minus come nearer and go farther, F fits what is at the cursor, zero shows
         the whole sheet. Enter or space acts at the cursor. In a drawing M moves a part or pulls a wire, X
-        selects one more, slash finds a device or takes up a part.
+        selects one more, slash finds a device or takes up a part. Under power W asks why a device stands as
+        it does.
       </p>
       <p className="unseen" aria-live="polite">
         {said}

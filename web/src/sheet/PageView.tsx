@@ -25,6 +25,8 @@ interface Props {
   readonly workable: (part: PlacedPart) => boolean;
   /** Devices to which the checks have something to say. */
   readonly marked?: ReadonlySet<string>;
+  /** Devices that have just changed. */
+  readonly changed?: ReadonlySet<string>;
 }
 
 /** One sheet: frame, wires, parts, terminals, flags. */
@@ -46,6 +48,7 @@ export const PageView = memo(function PageView(props: Props) {
           pointed={props.pointedPart === part.key}
           workable={props.workable(part)}
           marked={props.marked?.has(part.device.id) ?? false}
+          changed={props.changed?.has(part.device.id) ?? false}
         />
       ))}
       {page.wiring.flags.map((flag) => (

@@ -21,6 +21,7 @@ interface Props {
   readonly pointed: boolean;
   readonly workable: boolean;
   readonly marked: boolean;
+  readonly changed: boolean;
 }
 
 /** One part on a sheet: its symbol and how it stands. */
@@ -32,6 +33,7 @@ export const PartView = memo(function PartView({
   pointed,
   workable,
   marked,
+  changed,
 }: Props) {
   const { drawing, device, placement } = part;
   const [left, top, right, bottom] = drawing.body;
@@ -42,6 +44,7 @@ export const PartView = memo(function PartView({
   if (look?.active) classes.push("active");
   if (look?.attention) classes.push("attention");
   if (look?.chatters) classes.push("chatters");
+  if (changed) classes.push("changed");
   if (selected) classes.push("selected");
   if (pointed) classes.push("pointed");
   if (workable) classes.push("workable");

@@ -7,7 +7,9 @@ import { catalogue, row } from "./circuits";
 export const frame = (timeUs: number, says: string): Frame => ({
   time_us: timeUs,
   state: { time_us: timeUs, devices: {} },
-  devices: { "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {}, figures: [] } },
+  devices: {
+    "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {}, figures: [], due_us: null },
+  },
   terminals: {},
   conductors_a: {},
   readings: [],

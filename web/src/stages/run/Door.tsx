@@ -1,8 +1,10 @@
 import { Fragment, useRef } from "react";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
+import { askDevice } from "../../bench/reasons";
 import { holdKey, letGoOf, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
 import type { Circuit, Device, Frame, Operation } from "../../circuit/types";
+import { useUnderWay } from "./predict/underWay";
 
 const PLACES = [
   ["door", "On the door"],
@@ -72,15 +74,38 @@ function DeviceRow({
           {device.function || kind?.title}
         </span>
         {kind?.group !== "command" && (
-          <span className={seen?.attention ? "door-says attention" : "door-says"} data-says={device.label}>
-            {seen?.says}
-          </span>
+          <Says device={device} says={seen?.says ?? ""} attention={seen?.attention ?? false} />
         )}
         {kind?.group === "signal" && <Lens lit={seen?.active ?? false} colour={String(colour)} />}
         {!below && controls}
       </div>
       {below && <div className="door-controls">{controls}</div>}
     </li>
+  );
+}
+
+/** How a device stands; pressed, it says why. While somebody predicts, it only stands there. */
+function Says({ device, says, attention }: { device: Device; says: string; attention: boolean }) {
+  const bench = useTheBench();
+  const predicts = useUnderWay((state) => state.predicts);
+  const look = attention ? "door-says attention" : "door-says";
+  if (predicts || !says)
+    return (
+      <span className={look} data-says={device.label}>
+        {says}
+      </span>
+    );
+  return (
+    <button
+      type="button"
+      className={look}
+      data-says={device.label}
+      aria-label={`${says}: why does ${device.label} say so?`}
+      title={`Why ${says}?`}
+      onClick={() => void askDevice(bench, device.id)}
+    >
+      {says}
+    </button>
   );
 }
 

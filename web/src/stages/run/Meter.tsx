@@ -9,6 +9,7 @@ import { Pins } from "./Pins";
 import { Predict } from "./predict/Predict";
 import { setUnderWay, useUnderWay } from "./predict/underWay";
 import { Reason } from "./Reason";
+import { Why } from "./Why";
 
 /** What is measured, or what is expected: one of the two is in sight. */
 export function Meter({ circuit }: { circuit: Circuit }) {
@@ -45,6 +46,7 @@ function Measuring({ circuit }: { circuit: Circuit }) {
   const told = INSTRUMENTS.find(({ name }) => name === instrument);
   return (
     <>
+      <Why circuit={circuit} />
       <Stack as="section" aria-label={told?.title ?? ""} gap="2" p="3">
         <Flex justify="space-between" align="center" gap="2">
           <Heading as="h2" className="unseen">

@@ -48,7 +48,16 @@ export function Reason({ circuit }: { circuit: Circuit }) {
 const MOST = 4;
 
 /** Each device on which a reading depends can be tried at once, where a hand can work it. */
-function TryThem({ circuit, devices }: { circuit: Circuit; devices: readonly string[] }) {
+export function TryThem({
+  circuit,
+  devices,
+  hold = false,
+}: {
+  circuit: Circuit;
+  devices: readonly string[];
+  /** What is only held is offered too, and then stays held. */
+  hold?: boolean;
+}) {
   const bench = useTheBench();
   const frame = useFrame();
   const catalogue = useDocument((document) => document.catalogue);
@@ -56,7 +65,8 @@ function TryThem({ circuit, devices }: { circuit: Circuit; devices: readonly str
     .filter(({ id }) => devices.includes(id))
     .flatMap((device) => {
       const operation = mainOperation(device, catalogue, frame);
-      return operation && operation.style !== "momentary" ? [{ device, operation }] : [];
+      if (!operation || operation.caution) return [];
+      return hold || operation.style !== "momentary" ? [{ device, operation }] : [];
     })
     .slice(0, MOST);
   if (!ways.length) return null;
@@ -67,7 +77,7 @@ function TryThem({ circuit, devices }: { circuit: Circuit; devices: readonly str
           key={device.id}
           size="xs"
           variant="outline"
-          onClick={() => press(bench, device, operation, frame, false)}
+          onClick={() => press(bench, device, operation, frame, hold)}
         >
           Try {device.label}
         </Button>

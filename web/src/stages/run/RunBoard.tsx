@@ -1,7 +1,9 @@
 import { useMemo, useRef } from "react";
 import { useShallow } from "zustand/react/shallow";
+import { changedAt } from "../../bench/changed";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
 import { handsOf } from "../../bench/instruments";
+import { askDevice } from "../../bench/reasons";
 import { chatteringNow, type Hand } from "../../bench/state";
 import { letGoOf, mainOperation, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
@@ -12,10 +14,12 @@ import type { Hit, Layout } from "../../sheet/layout";
 import { PageView } from "../../sheet/PageView";
 import { PinMark, ProbeTip } from "../../sheet/Probes";
 import type { PlacedPart } from "../../sheet/placed";
-import { traceLines, wireLines } from "../../sheet/traces";
+import { leadLines, traceLines, wireLines } from "../../sheet/traces";
 import { setView, useView } from "../../sheet/view";
+import { Clocks } from "./Clocks";
 import { Flow } from "./Flow";
 import { PotentialFigures } from "./PotentialFigures";
+import { useUnderWay } from "./predict/underWay";
 
 interface Props {
   readonly layout: Layout;
@@ -34,6 +38,7 @@ export function RunBoard({ layout, catalogue }: Props) {
     () => (chatters.length && frame ? chatteringNow(chatters, frame.time_us) : NOTHING),
     [chatters, frame],
   );
+  const changed = useChanged();
   const workable = useMemo(
     () => (part: PlacedPart) => (catalogue.kind(part.device.kind)?.operations.length ?? 0) > 0,
     [catalogue],
@@ -65,9 +70,12 @@ export function RunBoard({ layout, catalogue }: Props) {
               pointedPart={pointed}
               pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
               workable={workable}
+              changed={changed}
             />
           ))}
           {explanation && <Traces layout={shown} explanation={explanation} />}
+          <Leads layout={shown} />
+          <Clocks layout={shown} />
           <PotentialFigures layout={shown} />
           <Flow layout={shown} />
           <Instruments layout={shown} />
@@ -75,6 +83,19 @@ export function RunBoard({ layout, catalogue }: Props) {
       )}
     </Board>
   );
+}
+
+/** Devices that have just changed; the same set as long as it holds the same. */
+function useChanged(): ReadonlySet<string> {
+  const frames = useBench((state) => state.frames);
+  const now = useBench((state) => state.now);
+  const paused = useBench((state) => state.paused);
+  const speed = useBench((state) => state.speed);
+  const found = useMemo(
+    () => [...changedAt(frames, now, { paused, speed })].sort().join(" "),
+    [frames, now, paused, speed],
+  );
+  return useMemo(() => new Set(found.split(" ")), [found]);
 }
 
 /** What stands on the sheets of the instrument in the hand, and of the meters that were left. */
@@ -108,6 +129,24 @@ function Traces({ layout, explanation }: { layout: Layout; explanation: Explanat
   );
 }
 
+/** The ways by which a device is fed or would be, and where they are open; of the moment that is shown alone. */
+function Leads({ layout }: { layout: Layout }) {
+  const why = useBench((state) => state.why);
+  const frame = useFrame();
+  const lines = useMemo(() => why && leadLines(layout, why.reason), [layout, why]);
+  const short = why?.reason.causes.find(({ conductors }) => conductors.length > 0)?.conductors;
+  if (short)
+    return <path className="short-circuit" d={wireLines(layout, short)} data-testid="short-circuit" />;
+  if (!lines || why?.of.state !== frame?.state) return null;
+  return (
+    <g pointerEvents="none" data-testid="leads">
+      <path className="trace lead" d={lines.whole} />
+      <path className="trace lead open" d={lines.open} />
+      <path className="gap" d={lines.gaps} />
+    </g>
+  );
+}
+
 const KEYS: Readonly<Record<string, Hand>> = { r: "red", b: "black", t: "third" };
 
 /** What hands do on the board: work a symbol while it is held, put a probe on a terminal. */
@@ -131,6 +170,10 @@ function useHands(catalogue: Catalogue, frame: Frame | undefined) {
     held.current = null;
   };
   const onKey = (key: string, hit: Hit | undefined): boolean => {
+    if (key === "w" && hit?.kind === "part" && !useUnderWay.getState().predicts) {
+      void askDevice(bench, hit.part.device.id);
+      return true;
+    }
     const hand = KEYS[key];
     const { instrument } = bench.use.getState();
     if (!hand || hit?.kind !== "terminal" || !handsOf(instrument).includes(hand)) return false;

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, HStack, Text } from "@chakra-ui/react";
-import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, useMemo, useRef, useState } from "react";
 import type { Bench } from "../../bench/bench";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
 import type { Catalogue } from "../../circuit/catalogue";
@@ -7,6 +7,7 @@ import type { Circuit, Frame } from "../../circuit/types";
 import { download } from "../../common/download";
 import { csvOf, framesIn, type Lane, lanesOf, lineOf, type Span, wordsOf } from "./lanes";
 import { TimeBar } from "./TimeBar";
+import { useClock } from "./useClock";
 
 const ROW = 17;
 const LABELS = 156;
@@ -213,18 +214,4 @@ function Hover(props: {
       ))}
     </g>
   );
-}
-
-/** Simulated time, ten times a second, and at once where it stands still. */
-function useClock(): number {
-  const bench = useTheBench();
-  const paused = useBench((state) => state.paused);
-  const at = useBench((state) => state.now);
-  const [now, setNow] = useState(() => bench.nowUs());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(bench.nowUs()), 100);
-    return () => clearInterval(timer);
-  }, [bench]);
-  void at;
-  return paused ? bench.nowUs() : now;
 }

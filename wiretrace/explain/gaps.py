@@ -1,0 +1,124 @@
+"""The way that a device would be fed by, with the places where it is open."""
+
+import heapq
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from itertools import product
+from typing import Final
+
+from wiretrace.catalogue.structure import Role
+from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.reach import Path, Standing
+
+GAP: Final = 10
+"""What an opening costs, in openings tenths: the way with the fewest is the one that is meant."""
+OWN_GAP: Final = 15
+"""What a contact of the device itself costs: it cannot be the one that starts it."""
+LOAD: Final = 40
+OHM_NANO: Final = 1e9
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way from a terminal to a pole: what is passed, and which of the branches passed are open."""
+
+    path: Path
+    gaps: tuple[int, ...]
+    cost: int
+
+
+def feeding_pair(assembly: Assembly, frame: Frame, device: str, ends: tuple[int, int]) -> tuple[Way, Way] | None:
+    """The ways by which a load between two nodes would be fed from two poles, with the fewest openings.
+
+    None where no two poles could ever feed it.
+    """
+    sides = [_ways(assembly, frame, device, end) for end in ends]
+    pairs = [
+        (one, other)
+        for one, other in product(*sides)
+        if one.path.pole != other.path.pole and Standing.LIVE in (one.path.standing, other.path.standing)
+    ]
+    return min(pairs, key=lambda pair: pair[0].cost + pair[1].cost, default=None)
+
+
+def live_way(assembly: Assembly, frame: Frame, device: str, end: int) -> Way | None:
+    """The way from a node to a live pole with the fewest openings; through no load of the device itself."""
+    ways = [way for way in _ways(assembly, frame, device, end) if way.path.standing is Standing.LIVE]
+    return min(ways, key=lambda way: way.cost, default=None)
+
+
+def poles(assembly: Assembly) -> dict[int, Standing]:
+    """Every pole of every source, whether it feeds or not."""
+    return {
+        assembly.wiring.inner[item.id, terminal]: Standing(what)
+        for item in assembly.devices.values()
+        for terminal, (what, _) in item.kind.poles.items()
+    }
+
+
+def _ways(assembly: Assembly, frame: Frame, device: str, end: int) -> list[Way]:
+    """The cheapest way from a node to each pole."""
+    known = poles(assembly)
+    steps = _steps(assembly, frame, device)
+    came: dict[int, tuple[int, int] | None] = {}
+    found: list[Way] = []
+    heap: list[tuple[int, int, int, tuple[int, int] | None]] = [(0, 0, end, None)]
+    while heap:
+        cost, nano_ohm, here, step = heapq.heappop(heap)
+        if here in came:
+            continue
+        came[here] = step
+        if here in known:
+            found.append(_way(assembly, frame, came, here, known[here], cost))
+        for branch, far, more, impedance in steps.get(here, ()):
+            if far not in came:
+                heapq.heappush(heap, (cost + more, nano_ohm + impedance, far, (here, branch)))
+    return found
+
+
+def _way(
+    assembly: Assembly,
+    frame: Frame,
+    came: Mapping[int, tuple[int, int] | None],
+    pole: int,
+    what: Standing,
+    cost: int,
+) -> Way:
+    nodes, branches = [pole], []
+    while (step := came[nodes[-1]]) is not None:
+        nodes.append(step[0])
+        branches.append(step[1])
+    nodes.reverse()
+    branches.reverse()
+    loads = tuple(number for number in branches if assembly.branches[number].role is Role.LOAD)
+    gaps = tuple(number for number in branches if frame.values[number] is None)
+    return Way(Path(what, pole, tuple(nodes), tuple(branches), loads), gaps, cost)
+
+
+def _steps(assembly: Assembly, frame: Frame, device: str) -> dict[int, list[tuple[int, int, int, int]]]:
+    """Per node the branches there with the far node, their cost, and their impedance in nano-ohm."""
+    found: dict[int, list[tuple[int, int, int, int]]] = {}
+    laid = {wire.id for wire in assembly.circuit.conductors}
+    admittance = abs(frame.point.ac.admittance_s).tolist()
+    for number, ref in enumerate(assembly.branches):
+        own = ref.place == device
+        if ref.role is Role.SOURCE or (own and ref.role is Role.LOAD):
+            continue
+        if frame.values[number] is not None:
+            more = LOAD if ref.role is Role.LOAD else 0
+            nano_ohm = round(OHM_NANO / admittance[number]) if admittance[number] else 0
+        elif ref.branch or ref.place in laid or assembly.nodes[ref.a] == assembly.nodes[ref.b]:
+            more, nano_ohm = (OWN_GAP if own else GAP) + (LOAD if ref.role is Role.LOAD else 0), 0
+        else:
+            # A path that only a fault would lay is no opening.
+            continue
+        for here, far in ((ref.a, ref.b), (ref.b, ref.a)):
+            found.setdefault(here, []).append((number, far, more, nano_ohm))
+    return found
+
+
+def gap_places(assembly: Assembly, ways: Iterable[Way]) -> tuple[tuple[str, str], ...]:
+    """The openings of ways as (place, element), each once."""
+    refs = [assembly.branches[number] for way in ways for number in way.gaps]
+    return tuple(dict.fromkeys((ref.place, ref.branch) for ref in refs))
