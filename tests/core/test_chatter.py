@@ -27,10 +27,8 @@ def test_chatter_is_found_named_and_does_not_hang() -> None:
     assert bench.state.time_us == 3600 * SECOND
 
 
-def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -> None:
-    """The overload relay of a steady motor comes to the same heat with a relay chattering beside it as without."""
-    base = library_circuit("start-stop-overload-line")
-    beside = base.model_copy(
+def with_a_chattering_relay(base: Circuit) -> Circuit:
+    return base.model_copy(
         update={
             "devices": (*base.devices, device("k9", "control_relay")),
             "conductors": (
@@ -39,6 +37,12 @@ def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -
             ),
         }
     )
+
+
+def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -> None:
+    """The overload relay of a steady motor comes to the same heat with a relay chattering beside it as without."""
+    base = library_circuit("start-stop-overload-line")
+    beside = with_a_chattering_relay(base)
     heats = []
     for one in (base, beside):
         bench = Bench(one)
@@ -50,6 +54,22 @@ def test_what_heats_beside_a_chattering_relay_heats_while_chatter_is_skipped() -
     assert bench.trajectory.chatters
     assert heats[0] > 0.3
     assert heats[1] == pytest.approx(heats[0], rel=0.01)
+
+
+def test_a_motor_that_coasts_beside_a_chattering_relay_coasts_as_without() -> None:
+    """Its speed falls less and less each period, so carrying on the last change would stop it too early or too late."""
+    speeds = []
+    for one in (library_circuit("two-speed-fan"), with_a_chattering_relay(library_circuit("two-speed-fan"))):
+        bench = Bench(one)
+        bench.do("slow", "press", wait_s=3.0)
+        bench.do("slow", "press", False)
+        bench.do("stop", "press", wait_s=1.0)
+        speeds.append([])
+        for _ in range(6):
+            bench.wait(1.0)
+            speeds[-1].append(float(bench.state.devices["motor"]["speed"]))
+    assert speeds[0][0] > 0.2 > speeds[0][-1]
+    assert speeds[1] == pytest.approx(speeds[0], rel=1e-3, abs=1e-4)
 
 
 def test_chatter_ends_with_its_cause() -> None:

@@ -2,7 +2,8 @@
 
 The simulation is deterministic, so a discrete state that recurs, again and again after the same time, recurs for as
 long as what heats and turns meanwhile lets it. A short period is chatter and a longer one an honest flasher. What heats
-and turns is followed over whole periods: each quantity by the change that it makes in one of them.
+and turns is followed over whole periods: each quantity by the change that it makes in one of them; what sees nothing
+of the chatter goes on as under steady signals, exactly.
 """
 
 import math
@@ -28,7 +29,12 @@ NEGLIGIBLE: Final = 1e-4
 """Share of a quantity by which it may change unnoticed in one leap."""
 MOST_GROWTH: Final = 1.5
 
+SAME: Final = 1e-9
+"""Share of a volt or ampere by which what a device sees may change and count as steady."""
+
 Key = tuple[object, ...]
+Seen = Mapping[str, Mapping[str, Signal]]
+"""What every device sees, by device and element."""
 
 
 @dataclass(frozen=True)
@@ -54,8 +60,10 @@ class Return:
     states: Sequence[State]
     laps: Sequence[tuple[State, State]]
     """Every state of the last period, with the one a period before."""
+    seen: Sequence[Seen]
+    """What the devices saw in each state of the last period, the last one last."""
 
-    def leap(self, until_us: int, signals: Mapping[str, Mapping[str, Signal]]) -> State | None:
+    def leap(self, until_us: int) -> State | None:
         """The state some whole periods later, not after `until_us`; None where that is not worth it or cannot be told.
 
         It ends before anything is due that does not come again with each period.
@@ -64,8 +72,10 @@ class Return:
         most = (until_us - last.time_us) // period_us
         for before, now in self.laps:
             most = min(most, *(_before_due(before, now, device, name) for device, name in _times(now)), most)
-        for _, _, values in self._quantities():
-            most = min(most, _steady(values, most))
+        apart = self._apart()
+        for device, _, values in self._quantities():
+            if device not in apart:
+                most = min(most, _steady(values, most))
         if most < FEWEST:
             return None
         devices = {device: dict(state) for device, state in last.devices.items()}
@@ -76,10 +86,19 @@ class Return:
         span_us = most * period_us
         params = self.assembly.values.params(last.time_us)
         for item in self.assembly.evolving:
-            if item.kind.momentary and self._stands(item.id):
-                evolved = item.kind.evolve(params[item.id], last.devices[item.id], signals[item.id], span_us)
-                devices[item.id] |= {name: evolved[name] for name in item.kind.momentary}
+            if item.id in apart or (item.kind.momentary and self._stands(item.id)):
+                evolved = item.kind.evolve(params[item.id], last.devices[item.id], self.seen[-1][item.id], span_us)
+                follows = evolved.keys() if item.id in apart else item.kind.momentary
+                devices[item.id] |= {name: evolved[name] for name in follows if not name.endswith("_us")}
         return State(last.time_us + span_us, devices)
+
+    def _apart(self) -> set[str]:
+        """Devices that see nothing of the chatter: nothing of them switches, and what they see is steady."""
+        return {
+            item.id
+            for item in self.assembly.evolving
+            if self._stands(item.id) and all(_same(seen[item.id], self.seen[-1][item.id]) for seen in self.seen)
+        }
 
     def _stands(self, device: str) -> bool:
         """Does nothing of a device switch during a period?"""
@@ -103,11 +122,11 @@ class Recurrence:
     """Watches one stretch without actions."""
 
     _seen: dict[Key, list[int]] = field(default_factory=dict)
-    _history: list[State] = field(default_factory=list)
+    _history: list[tuple[State, Seen]] = field(default_factory=list)
 
-    def seen(self, assembly: Assembly, state: State) -> Return | None:
-        """Note a state; return the chatter once the same state has come back often enough."""
-        self._history.append(state)
+    def seen(self, assembly: Assembly, state: State, signals: Seen) -> Return | None:
+        """Note a state and what is seen in it; return the chatter once the same state has come back often enough."""
+        self._history.append((state, signals))
         times = self._seen.setdefault(_key(state), [])
         times.append(state.time_us)
         if len(times) < TIMES_SEEN:
@@ -116,7 +135,7 @@ class Recurrence:
         period_us = last[-1] - last[-2]
         if period_us > LONGEST_PERIOD_US or any(b - a != period_us for a, b in pairwise(last)):
             return None
-        since = [past for past in self._history if past.time_us >= last[-2]]
+        since = [past for past, _ in self._history if past.time_us >= last[-2]]
         devices = tuple(
             device_id
             for device_id, item in assembly.devices.items()
@@ -124,10 +143,21 @@ class Recurrence:
         )
         if not devices:
             return None
-        by_time = {past.time_us: past for past in self._history}
+        by_time = {past.time_us: past for past, _ in self._history}
+        lately = [seen for past, seen in self._history if past.time_us >= last[-2]]
         laps = [(by_time.get(past.time_us - period_us, past), past) for past in since if past.time_us > last[-2]]
         chatter = Chatter(devices, times[0], period_us, state.time_us)
-        return Return(assembly, chatter, [by_time[time] for time in last], laps)
+        return Return(assembly, chatter, [by_time[time] for time in last], laps, lately)
+
+
+def _same(one: Mapping[str, Signal], other: Mapping[str, Signal]) -> bool:
+    return all(
+        abs(one[name].voltage_v - other[name].voltage_v) <= SAME
+        and abs(one[name].current_a - other[name].current_a) <= SAME
+        and abs(one[name].dc_v - other[name].dc_v) <= SAME
+        and abs(one[name].dc_a - other[name].dc_a) <= SAME
+        for name in other
+    )
 
 
 def _key(state: State) -> Key:

@@ -122,13 +122,13 @@ def run(
         # Else a fault came or went and nobody can see anything of it: no frame tells of the moment.
         if now:
             recurrence = Recurrence()
-        elif (back := recurrence.seen(assembly, frame.state)) is not None:
+        elif (back := recurrence.seen(assembly, frame.state, frame.signals)) is not None:
             quiet_until = queue[0].at_us if queue else until_us
-            if (leapt := back.leap(quiet_until, frame.signals)) is not None:
+            if (leapt := back.leap(quiet_until)) is not None:
                 frame = settled = _settle(assembly, leapt, frame)
                 frames.append(frame)
                 recurrence = Recurrence()
-                recurrence.seen(assembly, frame.state)
+                recurrence.seen(assembly, frame.state, frame.signals)
             seen_until = min(quiet_until, frame.state.time_us + back.chatter.period_us)
             _note(chatters, back.chatter.goes_on(seen_until))
         if page is not None and (len(frames) >= page or instants >= MAX_FRAMES):
