@@ -20,6 +20,7 @@ from server.api import (
     jobs,
     predictions,
     reasons,
+    sequences,
     simulation,
     versions,
 )
@@ -69,8 +70,11 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
     connection.install(app, config)
-    modules = (health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions, predictions)
-    for blueprint in (*(module.blueprint for module in modules), predictions.marks):
+    modules = (
+        *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
+        *(predictions, sequences),
+    )
+    for blueprint in (*(module.blueprint for module in modules), predictions.marks, sequences.tables):
         app.register_blueprint(blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)

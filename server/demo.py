@@ -5,7 +5,8 @@ from psycopg.rows import DictRow
 
 from server.store.jobs import create_job
 from server.store.marks import first_time
-from wiretrace.library import library_circuit
+from server.store.sequences import SHIPPED, keep_sequence
+from wiretrace.library import library_circuit, library_sequence
 
 JOBS = (
     ("Condensate sump pump", "Glasshouse, boiler house", "start-stop-overload-line"),
@@ -41,5 +42,6 @@ def load_demo(connection: Connection[DictRow]) -> int:
 def _make(connection: Connection[DictRow]) -> int:
     for title, place, name in JOBS:
         circuit = library_circuit(name).model_copy(update={"title": title})
-        create_job(connection, title, place, circuit.model_dump(mode="json"))
+        job = create_job(connection, title, place, circuit.model_dump(mode="json"))
+        keep_sequence(connection, job.id, SHIPPED, library_sequence(name).model_dump(mode="json"))
     return len(JOBS)

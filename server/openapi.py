@@ -15,11 +15,13 @@ from server.api import (
     jobs,
     predictions,
     reasons,
+    sequences,
     simulation,
     versions,
 )
 from server.problems import ProblemBody
 from wiretrace.formats.catalogue_data import CatalogueData
+from wiretrace.formats.paper import Paper
 from wiretrace.formats.report import ExplanationData
 from wiretrace.patterns.choices import Choices
 
@@ -43,6 +45,9 @@ TAKEN: tuple[type[BaseModel], ...] = (
     formats.TidyRequest,
     formats.ImportRequest,
     formats.DrawingRequest,
+    Paper,
+    sequences.NewSequence,
+    sequences.TableRequest,
     versions.NewVersion,
     predictions.NewSheet,
     predictions.NewAttempt,
@@ -69,6 +74,9 @@ GIVEN: tuple[type[BaseModel], ...] = (
     compare.Differences,
     formats.Tidied,
     formats.ImportAnswer,
+    sequences.SequenceList,
+    sequences.SequenceBody,
+    sequences.TableAnswer,
     versions.VersionList,
     versions.VersionBody,
     versions.VersionData,

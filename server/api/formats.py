@@ -16,6 +16,7 @@ from wiretrace.circuit.salvage import salvage
 from wiretrace.errors import CircuitError, Problem
 from wiretrace.formats.drawing import DrawnPage, dxf, pdf
 from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
+from wiretrace.formats.paper import Paper, paper_pdf
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.layout.letters import relettered
@@ -181,3 +182,16 @@ def _circuit_document(text: str) -> ImportAnswer:
 
 def _told(problems: Iterable[Problem]) -> tuple[Unreadable, ...]:
     return tuple(Unreadable(message=p.message, path=p.path) for p in problems)
+
+
+PRINTED: dict[int | str, dict[str, str | dict[str, dict[str, Any]]]] = {
+    200: {"description": "The pages", "content": {"application/pdf": _BYTES}}
+}
+
+
+@blueprint.post("/paper")
+@blueprint.input(Paper, arg_name="body")
+@blueprint.doc(responses=PRINTED)
+def print_paper(body: Paper) -> Response:
+    """Headings, words, tables and sheets of a drawing, one below the other, as PDF."""
+    return Response(paper_pdf(body), mimetype="application/pdf")

@@ -9,9 +9,10 @@ from pydantic import Field, StringConstraints
 from server.api.bodies import CheckedCircuit
 from server.connection import connection
 from server.store import jobs as store
+from server.store import sequences
 from server.store.errors import NotFound
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
-from wiretrace.library import library_circuit
+from wiretrace.library import library_circuit, library_sequence
 from wiretrace.patterns.choices import Choices
 from wiretrace.patterns.make import make
 
@@ -80,7 +81,11 @@ def list_jobs() -> Any:
 def create_job(body: NewJob) -> Any:
     """Make a job from a circuit, by a pattern, from a template, or empty."""
     circuit = body.circuit or (make(body.title, body.pattern) if body.pattern else _template(body))
-    return store.create_job(connection(), body.title, body.place, circuit.model_dump(mode="json")).__dict__
+    job = store.create_job(connection(), body.title, body.place, circuit.model_dump(mode="json"))
+    if body.template is not None and body.circuit is None and body.pattern is None:
+        sequence = library_sequence(body.template).model_dump(mode="json")
+        sequences.keep_sequence(connection(), job.id, sequences.SHIPPED, sequence)
+    return job.__dict__
 
 
 @blueprint.get("/<int:job_id>")

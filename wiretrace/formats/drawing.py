@@ -58,7 +58,7 @@ def dxf(pages: tuple[DrawnPage, ...]) -> str:
             if stroke.kind == "line":
                 space.add_lwpolyline(points, dxfattribs=style)
             elif stroke.kind == "text":
-                text = space.add_text(_plain(stroke.text), height=stroke.size * MODULE_MM * 0.7, dxfattribs=style)
+                text = space.add_text(plain(stroke.text), height=stroke.size * MODULE_MM * 0.7, dxfattribs=style)
                 text.set_placement(points[0], align=_ALIGN[stroke.align])
             else:
                 space.add_circle(points[0], stroke.r * MODULE_MM, dxfattribs=style)
@@ -79,7 +79,7 @@ def pdf(title: str, pages: tuple[DrawnPage, ...]) -> bytes:
     """One sheet a page, A4 to A2, at the largest scale that fits, with a frame and a title block."""
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1)
-    canvas.setTitle(_plain(title))
+    canvas.setTitle(plain(title))
     for number, page in enumerate(pages, 1):
         paper, scale = _fits(page)
         canvas.setPageSize(paper)
@@ -88,7 +88,7 @@ def pdf(title: str, pages: tuple[DrawnPage, ...]) -> bytes:
         canvas.translate((MARGIN_MM + 5) * mm, paper[1] - (MARGIN_MM + 5) * mm)
         module = MODULE_MM * mm * scale
         for stroke in page.strokes:
-            _stroke(canvas, stroke, module, scale)
+            stroke_on(canvas, stroke, module, scale)
         canvas.restoreState()
         canvas.showPage()
     canvas.save()
@@ -113,20 +113,20 @@ def _frame(canvas: Canvas, paper: tuple[float, float], title: str, page: DrawnPa
     left = width - edge - block_width
     canvas.rect(left, edge, block_width, block_height)
     canvas.setFont("Helvetica-Bold", 11)
-    canvas.drawString(left + 3 * mm, edge + 11 * mm, _plain(title)[:60])
+    canvas.drawString(left + 3 * mm, edge + 11 * mm, plain(title)[:60])
     canvas.setFont("Helvetica", 8)
-    told = f"{_plain(page.title)}, sheet {count}, scale {scale:g}:1 (module {MODULE_MM * scale:g} mm)"
+    told = f"{plain(page.title)}, sheet {count}, scale {scale:g}:1 (module {MODULE_MM * scale:g} mm)"
     canvas.drawString(left + 3 * mm, edge + 5 * mm, told)
     canvas.drawRightString(left + block_width - 3 * mm, edge + 5 * mm, "Wire Trace")
 
 
-def _stroke(canvas: Canvas, stroke: Stroke, module: float, scale: float) -> None:
+def stroke_on(canvas: Canvas, stroke: Stroke, module: float, scale: float) -> None:
     points = [(x * module, -y * module) for x, y in stroke.points]
     x, y = points[0]
     if stroke.kind == "text":
         canvas.setFont("Helvetica", stroke.size * module * 0.9)
         draw = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}
-        draw[stroke.align](x, y, _plain(stroke.text))
+        draw[stroke.align](x, y, plain(stroke.text))
         return
     canvas.setLineWidth(WEIGHT_MM[stroke.layer] * mm * scale)
     canvas.setDash([0.6 * module, 0.4 * module] if stroke.dashed else [])
@@ -140,7 +140,7 @@ def _stroke(canvas: Canvas, stroke: Stroke, module: float, scale: float) -> None
         canvas.circle(x, y, stroke.r * module, fill=int(stroke.kind == "dot"))
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
     """What the fonts of paper and drawing programs can show, on one line."""
     shown = "".join(letter if letter.isprintable() else " " for letter in text)
     return " ".join(shown.encode("latin-1", "replace").decode("latin-1").split())

@@ -49,7 +49,7 @@ def wire_list(circuit: Circuit) -> str:
         )
         for wire in circuit.conductors
     ]
-    return _csv(WIRE_COLUMNS, rows)
+    return csv_text(WIRE_COLUMNS, rows)
 
 
 def terminal_plan(circuit: Circuit) -> str:
@@ -65,7 +65,7 @@ def terminal_plan(circuit: Circuit) -> str:
     for end in sorted(there, key=lambda e: (order[e.device], e.terminal)):
         goes = [f"{labels[other.device]}:{other.terminal}" for other in there[end]]
         rows.append((labels[end.device], end.terminal, numbers[end], *goes[:2], ", ".join(goes[2:])))
-    return _csv(("device", "terminal", "number", "first wire to", "second wire to", "more"), rows)
+    return csv_text(("device", "terminal", "number", "first wire to", "second wire to", "more"), rows)
 
 
 def parts_list(circuit: Circuit) -> str:
@@ -80,7 +80,7 @@ def parts_list(circuit: Circuit) -> str:
         ]
         sits = device.mounting or kind.mounting
         rows.append((device.label, kind.title, device.function, sits, "; ".join(told)))
-    return _csv(("device", "kind", "function", "sits", "values"), rows)
+    return csv_text(("device", "kind", "function", "sits", "values"), rows)
 
 
 @dataclass(frozen=True)
@@ -216,7 +216,8 @@ def _told_value(value: bool | int | float | str) -> str:
     return f"{value:g}" if isinstance(value, float) else " ".join(str(value).split())
 
 
-def _csv(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+def csv_text(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    """CSV of which no spreadsheet takes a cell for a formula."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(heads)

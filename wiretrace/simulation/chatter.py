@@ -28,6 +28,7 @@ LONGEST: Final = 10**15
 NEGLIGIBLE: Final = 1e-4
 """Share of a quantity by which it may change unnoticed in one leap."""
 MOST_GROWTH: Final = 1.5
+"""Factor by which the change of a quantity in a period may have grown at the end of a leap."""
 
 SAME: Final = 1e-9
 """Share of a volt or ampere by which what a device sees may change and count as steady."""
@@ -80,7 +81,7 @@ class Return:
             return None
         devices = {device: dict(state) for device, state in last.devices.items()}
         for device, name, values in self._quantities():
-            devices[device][name] = _grown(values, most)
+            devices[device][name] = grown(values, most)
         for device, name in _times(last):
             devices[device][name] = _shifted(last.devices[device][name], self.states[-2].devices[device][name], most)
         span_us = most * period_us
@@ -210,6 +211,9 @@ def _steady(values: Sequence[float], most: int) -> int:
     ratios = _ratios(changes)
     if ratios is None:
         return min(most, little)
+    if ratios[1] > 1:
+        # A change that grows goes on growing only for so long: each factor, however near to 1, is huge in the end.
+        most = min(most, max(little, int(math.log(MOST_GROWTH) / math.log(ratios[1]))))
     drift = abs(ratios[1] - ratios[0])
     # A ratio that drifts by so much each period is off by drift n^2 / 2 after n of them.
     return min(most, LONGEST if drift == 0 else max(little, int(math.sqrt(2 * STRAYS / drift))))
@@ -223,13 +227,16 @@ def _ratios(changes: Sequence[float]) -> tuple[float, float] | None:
     return (before, ratio) if before > 0 and 0 < ratio < MOST_GROWTH else None
 
 
-def _grown(values: Sequence[float], periods: int) -> float:
+def grown(values: Sequence[float], periods: int) -> float:
     """A quantity some periods later: its changes go on in the ratio of the last two."""
     changes = [b - a for a, b in pairwise(values)]
     ratios = _ratios(changes)
     if ratios is None:
         return values[-1]
     ratio = ratios[1]
+    if ratio > 1 and periods * math.log(ratio) > math.log(MOST_GROWTH):
+        # Changes so small that only rounding tells how they grow: they stay as they are.
+        ratio = 1.0
     grown = periods * ratio if abs(ratio - 1) < 1e-12 else ratio * (1 - ratio**periods) / (1 - ratio)
     return values[-1] + changes[2] * grown
 

@@ -180,6 +180,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Headings, words, tables and sheets of a drawing, one below the other, as PDF. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Paper"];
+                };
+            };
+            responses: {
+                /** @description The pages */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -833,6 +882,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequence/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The state table of a circuit, and where another one differs from it under the same hands. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TableRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TableAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/simulation/seal": {
         parameters: {
             query?: never;
@@ -1259,6 +1357,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequence/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The state table as CSV. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TableRequest"];
+                };
+            };
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                        "text/plain": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/simulation/partings": {
         parameters: {
             query?: never;
@@ -1497,6 +1645,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/sequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All operating sequences of a job. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SequenceList"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a sequence with the job. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewSequence"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SequenceBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/predictions": {
         parameters: {
             query?: never;
@@ -1707,6 +1937,88 @@ export interface paths {
                 path: {
                     job_id: number;
                     sheet_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/sequences/{sequence_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put another in the place of a sequence. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sequence_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewSequence"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SequenceBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Forget a sequence for good. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sequence_id: number;
                 };
                 cookie?: never;
             };
@@ -1991,6 +2303,13 @@ export interface components {
             sentence: string;
             /** Conductors */
             conductors: string[];
+        };
+        /** CellData */
+        CellData: {
+            /** Row */
+            row: number;
+            /** Device */
+            device: string;
         };
         /** Change */
         Change: {
@@ -2379,6 +2698,15 @@ export interface components {
          * @enum {string}
          */
         Does: "unstated" | "feeds" | "transforms" | "switches load" | "operates" | "normally open" | "normally closed" | "changes over" | "feels current" | "feels voltage" | "watches insulation" | "lessens voltage" | "turns" | "shows" | "consumes" | "takes signals" | "gives signals" | "senses" | "measures" | "steps current down" | "shorts" | "joins" | "locks";
+        /** Drawing */
+        Drawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing";
+            page: components["schemas"]["DrawnPage"];
+        };
         /**
          * DrawingRequest
          * @description The sheets as strokes: symbols and wires are laid by the front end.
@@ -2420,6 +2748,18 @@ export interface components {
              * @constant
              */
             ended: true;
+        };
+        /**
+         * Event
+         * @description Something that changed in a step, so many microseconds after its beginning.
+         */
+        Event: {
+            /** After Us */
+            after_us: number;
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
         };
         /**
          * Exchanged
@@ -2613,6 +2953,29 @@ export interface components {
             };
             /** Readings */
             readings: components["schemas"]["ReadingData"][];
+        };
+        /**
+         * Grid
+         * @description A table. Cells of `marked` rows and columns stand in bold.
+         */
+        Grid: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "table";
+            /** Head */
+            head: string[];
+            /** Rows */
+            rows: string[][];
+            /**
+             * Marked
+             * @default []
+             */
+            marked: [
+                number,
+                number
+            ][];
         };
         /**
          * Halt
@@ -3154,6 +3517,12 @@ export interface components {
             /** @default null */
             circuit: components["schemas"]["Circuit-Input"] | null;
         };
+        /** NewSequence */
+        NewSequence: {
+            /** Name */
+            name: string;
+            sequence: components["schemas"]["Sequence-Input"];
+        };
         /** NewSheet */
         NewSheet: {
             sheet: components["schemas"]["PredictionSheet-Input"];
@@ -3282,6 +3651,21 @@ export interface components {
          * @enum {string}
          */
         OverloadSide: "line side" | "neutral side";
+        /**
+         * Paper
+         * @description What is to be printed, in order; `landscape` turns the pages.
+         */
+        Paper: {
+            /** Title */
+            title: string;
+            /** Parts */
+            parts: (components["schemas"]["Words"] | components["schemas"]["Grid"] | components["schemas"]["Drawing"])[];
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
         /** ParamData */
         ParamData: {
             /** Name */
@@ -3711,6 +4095,35 @@ export interface components {
             reason: string;
         };
         /**
+         * Row
+         * @description A step that was taken: what every device says at its end, by designation, and what changed on the way.
+         *
+         *     `unmet` are expectations of the sequence with what is said instead; `more` counts events that are left out.
+         */
+        Row: {
+            /** Text */
+            text: string;
+            /** Start Us */
+            start_us: number;
+            /** End Us */
+            end_us: number;
+            /** Says */
+            says: {
+                [key: string]: string;
+            };
+            /** Events */
+            events: components["schemas"]["Event"][];
+            /** More */
+            more: number;
+            /** Unmet */
+            unmet: {
+                [key: string]: [
+                    string,
+                    string
+                ];
+            };
+        };
+        /**
          * RunAnswer
          * @description `ref` names the circuit in later requests.
          */
@@ -3788,6 +4201,40 @@ export interface components {
             sealed: string;
             /** Ref */
             ref: string;
+        };
+        /**
+         * Sequence
+         * @description What is done with a circuit to show it, and what must come of it.
+         */
+        "Sequence-Input": {
+            /** Steps */
+            steps: components["schemas"]["Step-Input"][];
+        };
+        /**
+         * Sequence
+         * @description What is done with a circuit to show it, and what must come of it.
+         */
+        "Sequence-Output": {
+            /** Steps */
+            steps: components["schemas"]["Step-Output"][];
+        };
+        /** SequenceBody */
+        SequenceBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            sequence: components["schemas"]["Sequence-Output"];
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+        };
+        /** SequenceList */
+        SequenceList: {
+            /** Sequences */
+            sequences: components["schemas"]["SequenceBody"][];
         };
         /**
          * SetAside
@@ -4046,6 +4493,97 @@ export interface components {
             };
         };
         /**
+         * StateTable
+         * @description The devices that say anything, in the order of the document, and a row a step.
+         *
+         *     A circuit that cannot go on ends the table: `problem` says why, and all before it stands.
+         */
+        StateTable: {
+            /** Devices */
+            devices: string[];
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
+         * Step
+         * @description One step of an operating sequence, in the designations that people use.
+         *
+         *     `do` lists hands as (device, operation, on or off); `faults` replaces the faults present, in the
+         *     words of `fault_text`; after `wait_s` seconds the devices are expected to say `expect`.
+         */
+        "Step-Input": {
+            /** Text */
+            text: string;
+            /**
+             * Do
+             * @default []
+             */
+            do: [
+                string,
+                string,
+                boolean
+            ][];
+            /**
+             * Faults
+             * @default null
+             */
+            faults: string[] | null;
+            /**
+             * Wait S
+             * @default 0.5
+             */
+            wait_s: number;
+            /**
+             * Expect
+             * @default {}
+             */
+            expect: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Step
+         * @description One step of an operating sequence, in the designations that people use.
+         *
+         *     `do` lists hands as (device, operation, on or off); `faults` replaces the faults present, in the
+         *     words of `fault_text`; after `wait_s` seconds the devices are expected to say `expect`.
+         */
+        "Step-Output": {
+            /** Text */
+            text: string;
+            /**
+             * Do
+             * @default []
+             */
+            do: [
+                string,
+                string,
+                boolean
+            ][];
+            /**
+             * Faults
+             * @default null
+             */
+            faults: string[] | null;
+            /**
+             * Wait S
+             * @default 0.5
+             */
+            wait_s: number;
+            /**
+             * Expect
+             * @default {}
+             */
+            expect: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Stray
          * @description A path that nobody laid: insulation resistance or capacitance between two terminals.
          */
@@ -4159,6 +4697,26 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * TableAnswer
+         * @description `different` are the cells in which the two circuits say something else, the first one first.
+         */
+        TableAnswer: {
+            table: components["schemas"]["StateTable"];
+            against: components["schemas"]["StateTable"] | null;
+            /** Different */
+            different: components["schemas"]["CellData"][];
+        };
+        /**
+         * TableRequest
+         * @description With a circuit `against` it is taken through the same sequence too.
+         */
+        TableRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            sequence: components["schemas"]["Sequence-Input"];
+            /** @default null */
+            against: components["schemas"]["Circuit-Input"] | null;
         };
         /**
          * TellingData
@@ -4390,6 +4948,21 @@ export interface components {
              * @default []
              */
             actions: components["schemas"]["ActionData"][];
+        };
+        /** Words */
+        Words: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
+            /** Text */
+            text: string;
+            /**
+             * Heading
+             * @default false
+             */
+            heading: boolean;
         };
         /**
          * WrongContact
