@@ -159,6 +159,16 @@ def test_circuits_that_nobody_drew_have_no_error_without_a_name_and_end_the_same
     assert found == {}
 
 
+# Rectifier without voltage; motor that coasts beside chatter; changes as small as rounding; rectifier joined to itself.
+ONCE_WRONG = (42464, 44280, 48168, 62385)
+
+
+@pytest.mark.parametrize("seed", ONCE_WRONG)
+def test_circuits_that_were_once_wrong_are_right(seed: int) -> None:
+    # A machine that is busy takes longer than the two seconds of a run; that is no error of the core.
+    assert [wrong for wrong in attacked(anything(seed), seed) if not wrong.startswith("took")] == []
+
+
 def test_the_circuits_that_nobody_drew_are_worth_something() -> None:
     chatters = frames = 0
     for seed in range(20, 90):

@@ -42,7 +42,8 @@ class Rectifier(Kind):
     LEAST_OHM: Final = 1e-6
     TRUSTED: Final = 6
     """Looks in one instant that go where the load points; then what is known to lie on either side is halved."""
-    LOOKS: Final = 60
+    LOOKS: Final = 45
+    """Looks after which there is no voltage that agrees with itself: joined to itself, it gives nothing that stays."""
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         volts = number(params, "rated_voltage_v")
@@ -76,8 +77,10 @@ class Rectifier(Kind):
             return {**state, "gives_v": 0.0, "input_ohm": self.IDLE_OHM}
         wanted = self._wanted_ohm(volts, gives, before, abs(signals["output"].dc_a))
         settled = abs(wanted - ohm) <= AGREES * ohm and abs(gives - before) <= AGREES * max(1.0, gives)
-        if settled or looks >= self.LOOKS:
+        if settled or looks > self.LOOKS:
             return state
+        if looks == self.LOOKS:
+            return {**state, "gives_v": 0.0, "input_ohm": self.IDLE_OHM, "looks": looks + 1}
         low, high = float(state["low_ohm"] or 0.0), float(state["high_ohm"] or 0.0)
         if before > 0:
             low, high = (max(low, ohm), high) if wanted > ohm else (low, min(high, ohm))

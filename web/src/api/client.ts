@@ -40,7 +40,7 @@ const PATIENCE_MS = 6_000;
 /** The server looks at files and draws sheets for longer than it answers a press. */
 const LONG_PATIENCE_MS = 30_000;
 
-const TAKES_LONG = /^\/api\/(import|export|drawing)/;
+const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence)/;
 
 type Method = "get" | "post" | "put" | "patch" | "delete";
 type Path = keyof paths;
@@ -105,6 +105,7 @@ export type VersionLine = Schemas["VersionData"];
 export type Imported = Schemas["ImportAnswer"];
 
 export type PredictionSheet = Schemas["NewSheet"]["sheet"];
+export type Sequence = Schemas["NewSequence"]["sequence"];
 export type Fault = NonNullable<Schemas["RunRequest"]["faults"]>[number];
 
 /** What is asked of a circuit in a state. */
@@ -169,6 +170,18 @@ export const api = {
     ask("post", "/api/predictions/positions", { circuit, sheet, apart }),
   mark: (circuit: Circuit, sheet: PredictionSheet, state: number, answers: Record<string, string>) =>
     ask("post", "/api/predictions/mark", { circuit, sheet, state, answers }),
+  sequences: (job: number) => ask("get", "/api/jobs/{job_id}/sequences", undefined, [job]),
+  keepSequence: (job: number, name: string, sequence: Sequence) =>
+    ask("post", "/api/jobs/{job_id}/sequences", { name, sequence }, [job]),
+  changeSequence: (job: number, id: number, name: string, sequence: Sequence) =>
+    ask("put", "/api/jobs/{job_id}/sequences/{sequence_id}", { name, sequence }, [job, id]),
+  deleteSequence: (job: number, id: number) =>
+    ask("delete", "/api/jobs/{job_id}/sequences/{sequence_id}", undefined, [job, id]),
+  stateTable: (circuit: Circuit, sequence: Sequence, against: Circuit | null) =>
+    ask("post", "/api/sequence/table", { circuit, sequence, against }),
+  stateTableFile: async (circuit: Circuit, sequence: Sequence) =>
+    (await sent("post", "/api/sequence/table.csv", { circuit, sequence }, [])).text(),
+  paper: async (paper: Schemas["Paper"]) => (await sent("post", "/api/paper", paper, [])).blob(),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,

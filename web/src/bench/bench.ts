@@ -148,6 +148,14 @@ export class Bench {
     this.ask([...hands.filter((hand) => hand.at_us <= atUs)], () => null, atUs);
   }
 
+  /** Work the circuit anew with these hands, from the beginning and as time runs. */
+  play(hands: readonly ActionRequest[], untilUs: number): void {
+    this.replay(hands, untilUs);
+    this.setClock(0);
+    this.set({ headUs: 0 });
+    this.pause(false);
+  }
+
   /** Put a fault in, now. */
   putFault(fault: Fault, words: string): void {
     this.change(withFault(this.get().faults, fault, words));

@@ -87,7 +87,7 @@ function DeviceRow({
 /** How a device stands; pressed, it says why. While somebody predicts, it only stands there. */
 function Says({ device, says, attention }: { device: Device; says: string; attention: boolean }) {
   const bench = useTheBench();
-  const predicts = useUnderWay((state) => state.predicts);
+  const predicts = useUnderWay((state) => state.pane === "predict");
   const look = attention ? "door-says attention" : "door-says";
   if (predicts || !says)
     return (

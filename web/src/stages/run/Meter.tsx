@@ -9,32 +9,36 @@ import { Pins } from "./Pins";
 import { Predict } from "./predict/Predict";
 import { setUnderWay, useUnderWay } from "./predict/underWay";
 import { Reason } from "./Reason";
+import { Sequences } from "./sequence/Sequences";
 import { Why } from "./Why";
 
-/** What is measured, or what is expected: one of the two is in sight. */
+const PANES = [
+  ["measure", "Measure"],
+  ["predict", "Predict"],
+  ["sequence", "Sequence"],
+] as const;
+
+/** What is measured, what is expected, or what is done step by step: one of them is in sight. */
 export function Meter({ circuit }: { circuit: Circuit }) {
-  const predicts = useUnderWay((state) => state.predicts);
+  const pane = useUnderWay((state) => state.pane);
   return (
     <>
-      <HStack gap="0" p="2" pb="0" role="group" aria-label="Measure or predict">
-        <Button
-          size="xs"
-          variant={predicts ? "ghost" : "subtle"}
-          aria-pressed={!predicts}
-          onClick={() => setUnderWay({ predicts: false })}
-        >
-          Measure
-        </Button>
-        <Button
-          size="xs"
-          variant={predicts ? "subtle" : "ghost"}
-          aria-pressed={predicts}
-          onClick={() => setUnderWay({ predicts: true })}
-        >
-          Predict
-        </Button>
+      <HStack gap="0" p="2" pb="0" role="group" aria-label="Measure, predict, sequence">
+        {PANES.map(([name, title]) => (
+          <Button
+            key={name}
+            size="xs"
+            variant={pane === name ? "subtle" : "ghost"}
+            aria-pressed={pane === name}
+            onClick={() => setUnderWay({ pane: name })}
+          >
+            {title}
+          </Button>
+        ))}
       </HStack>
-      {predicts ? <Predict circuit={circuit} /> : <Measuring circuit={circuit} />}
+      {pane === "measure" && <Measuring circuit={circuit} />}
+      {pane === "predict" && <Predict circuit={circuit} />}
+      {pane === "sequence" && <Sequences circuit={circuit} />}
     </>
   );
 }

@@ -33,6 +33,7 @@ export function RunBoard({ layout, catalogue }: Props) {
   const frame = useFrame();
   const explanation = useBench((bench) => bench.explanation);
   const chatters = useBench((bench) => bench.chatters);
+  const paused = useBench((state) => state.paused);
   const hover = useView((view) => view.hover);
   const chattering = useMemo(
     () => (chatters.length && frame ? chatteringNow(chatters, frame.time_us) : NOTHING),
@@ -57,22 +58,24 @@ export function RunBoard({ layout, catalogue }: Props) {
     >
       {(shown) => (
         <>
-          {shown.pages.map((page) => (
-            <PageView
-              key={page.sheet.id}
-              page={page}
-              catalogue={catalogue}
-              frame={frame}
-              grid={false}
-              chattering={chattering}
-              selectedParts={NOTHING}
-              selectedWire={undefined}
-              pointedPart={pointed}
-              pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
-              workable={workable}
-              changed={changed}
-            />
-          ))}
+          <g className={paused ? "stands" : "runs"}>
+            {shown.pages.map((page) => (
+              <PageView
+                key={page.sheet.id}
+                page={page}
+                catalogue={catalogue}
+                frame={frame}
+                grid={false}
+                chattering={chattering}
+                selectedParts={NOTHING}
+                selectedWire={undefined}
+                pointedPart={pointed}
+                pointedTerminal={hover?.kind === "terminal" ? endKey(hover.terminal.end) : undefined}
+                workable={workable}
+                changed={changed}
+              />
+            ))}
+          </g>
           {explanation && <Traces layout={shown} explanation={explanation} />}
           <Leads layout={shown} />
           <Clocks layout={shown} />
@@ -170,7 +173,7 @@ function useHands(catalogue: Catalogue, frame: Frame | undefined) {
     held.current = null;
   };
   const onKey = (key: string, hit: Hit | undefined): boolean => {
-    if (key === "w" && hit?.kind === "part" && !useUnderWay.getState().predicts) {
+    if (key === "w" && hit?.kind === "part" && useUnderWay.getState().pane !== "predict") {
       void askDevice(bench, hit.part.device.id);
       return true;
     }

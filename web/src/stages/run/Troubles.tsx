@@ -26,7 +26,7 @@ interface Trouble {
 export function Troubles({ circuit, catalogue }: { circuit: Circuit; catalogue: Catalogue }) {
   const bench = useTheBench();
   const frame = useFrame();
-  const predicts = useUnderWay((state) => state.predicts);
+  const predicts = useUnderWay((state) => state.pane === "predict");
   const running = useBench((state) => state.problem === null);
   if (!frame || !running) return null;
   const all = circuit.devices.flatMap((device): Trouble[] => {

@@ -7,7 +7,10 @@ import { useTheBench } from "../../../bench/context";
 import type { Circuit } from "../../../circuit/types";
 import { download, fileName } from "../../../common/download";
 import { keep, kept } from "../../../common/store";
+import { useDocument } from "../../../job/document";
+import { AttemptsTable } from "./AttemptsTable";
 import { takeUp, useWritten } from "./answers";
+import { sheetOnPaper } from "./print";
 import { StateRows } from "./StateRows";
 import { setUnderWay, useUnderWay } from "./underWay";
 
@@ -47,20 +50,11 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
     <Stack as="section" aria-label="Prediction sheet" p="3" gap="2" fontSize="line">
       <HStack justify="space-between">
         <strong>{data?.sheet.title ?? "…"}</strong>
-        <Button
-          size="xs"
-          variant="ghost"
-          disabled={!data}
-          onClick={() =>
-            data && download(`${fileName(data.sheet.title)}.json`, `${JSON.stringify(data.sheet, null, 2)}\n`)
-          }
-        >
-          Save as a file
-        </Button>
         <Button size="xs" variant="outline" onClick={onClose}>
           All sheets
         </Button>
       </HStack>
+      {data && !known && <OnPaper sheet={data} />}
       {error && <p className="caution">{asProblem(error).detail}</p>}
       {data && !isSame(data.circuit, circuit) && (
         <p className="caution">
@@ -83,6 +77,45 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
         />
       )}
     </Stack>
+  );
+}
+
+/** The sheet to be handed on: as a file, as a worksheet, and with its answers. */
+function OnPaper({ sheet }: { sheet: SheetBody }) {
+  const catalogue = useDocument((document) => document.catalogue);
+  const [problem, setProblem] = useState("");
+  const [beside, setBeside] = useState(false);
+  const name = fileName(sheet.sheet.title);
+  const print = async (key: boolean): Promise<void> => {
+    try {
+      download(`${name}${key ? " answer key" : ""}.pdf`, await sheetOnPaper(sheet, catalogue, key));
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
+  return (
+    <HStack wrap="wrap" gap="1">
+      <Button size="xs" variant="outline" onClick={() => void print(false)}>
+        Worksheet (PDF)
+      </Button>
+      <Button size="xs" variant="outline" onClick={() => void print(true)}>
+        Answer key (PDF)
+      </Button>
+      <Button
+        size="xs"
+        variant="outline"
+        onClick={() => download(`${name}.json`, `${JSON.stringify(sheet.sheet, null, 2)}\n`)}
+      >
+        Save as a file
+      </Button>
+      {sheet.attempts.length > 0 && (
+        <Button size="xs" variant="outline" onClick={() => setBeside(true)}>
+          Attempts side by side
+        </Button>
+      )}
+      {problem && <p className="caution">{problem}</p>}
+      {beside && <AttemptsTable sheet={sheet} onClose={() => setBeside(false)} />}
+    </HStack>
   );
 }
 

@@ -58,7 +58,11 @@ export function StateRows(props: {
 }
 
 /** What hands do between the state before and this one, in words. */
-function handsBefore(sheet: SheetBody, index: number, catalogue: Catalogue): string {
+export function handsBefore(
+  sheet: Pick<SheetBody, "sheet" | "circuit">,
+  index: number,
+  catalogue: Catalogue,
+): string {
   const { hands, states } = sheet.sheet;
   const [from, to] = [states[index - 1]?.at_us ?? -1, states[index]?.at_us ?? 0];
   const words = hands

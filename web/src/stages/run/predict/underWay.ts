@@ -13,7 +13,7 @@ export interface SheetDraft {
 /** What one is doing with predictions; it stays while another pane is looked at. */
 interface UnderWay {
   readonly job: number | undefined;
-  readonly predicts: boolean;
+  readonly pane: "measure" | "predict" | "sequence";
   /** The sheet that is open. */
   readonly open: number | "new" | null;
   readonly draft: SheetDraft;
@@ -22,14 +22,14 @@ interface UnderWay {
   readonly marks: Readonly<Record<number, Schemas["Marks"]["marks"]>>;
 }
 
-const FRESH: Omit<UnderWay, "job" | "predicts"> = {
+const FRESH: Omit<UnderWay, "job" | "pane"> = {
   open: null,
   draft: { title: "", states: [], about: false, hints: false },
   at: 0,
   marks: {},
 };
 
-export const useUnderWay = create<UnderWay>(() => ({ job: undefined, predicts: false, ...FRESH }));
+export const useUnderWay = create<UnderWay>(() => ({ job: undefined, pane: "measure", ...FRESH }));
 
 export const setUnderWay = (change: Partial<UnderWay>): void => useUnderWay.setState(change);
 

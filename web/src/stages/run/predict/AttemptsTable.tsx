@@ -1,0 +1,95 @@
+import { Button, HStack } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { api, asProblem } from "../../../api/client";
+import { useDocument } from "../../../job/document";
+import type { SheetBody } from "./FillSheet";
+
+/** So many attempts stand side by side: the last ones. */
+const MOST = 8;
+
+/** Attempts at one sheet side by side, each answer marked, beside what the circuit shows. */
+export function AttemptsTable({ sheet, onClose }: { sheet: SheetBody; onClose: () => void }) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  useEffect(() => dialog.current?.showModal(), []);
+  const attempts = sheet.attempts.slice(-MOST);
+  const catalogue = useDocument((document) => document.catalogue);
+  const named = catalogue.designations(sheet.circuit);
+  const marks = useQuery({
+    queryKey: ["attempts", sheet.id, attempts.map(({ id, changes }) => [id, changes.length])],
+    queryFn: () =>
+      Promise.all(
+        attempts.map(({ answers }) =>
+          Promise.all(
+            sheet.sheet.states.map((_, index) =>
+              api.mark(sheet.circuit, sheet.sheet, index, answers[String(index)] ?? {}),
+            ),
+          ),
+        ),
+      ),
+    gcTime: 0,
+  });
+  const { meters, devices, states } = sheet.sheet;
+  const places = [
+    ...meters.map(({ letter, red, black }) => ({
+      place: letter,
+      name: `${letter} ${named(red)} to ${named(black)}`,
+    })),
+    ...devices.map((id) => ({
+      place: id,
+      name: sheet.circuit.devices.find((one) => one.id === id)?.label ?? id,
+    })),
+  ];
+  return (
+    <dialog ref={dialog} className="state-table" aria-label="Attempts side by side" onClose={onClose}>
+      <HStack justify="space-between">
+        <h2>Attempts side by side: {sheet.sheet.title}</h2>
+        <Button size="xs" colorPalette="accent" onClick={() => dialog.current?.close()}>
+          Close
+        </Button>
+      </HStack>
+      {marks.error && <p className="caution">{asProblem(marks.error).detail}</p>}
+      {marks.data && (
+        <div className="state-table-rows">
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">State</th>
+                <th scope="col">What</th>
+                <th scope="col">The circuit</th>
+                {attempts.map(({ id, who }) => (
+                  <th scope="col" key={id}>
+                    {who || "No name"}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {states.flatMap((state, index) =>
+                places.map(({ place, name }) => (
+                  <tr key={`${state.at_us}/${place}`}>
+                    <th scope="row">{state.title}</th>
+                    <td>{name}</td>
+                    <td>{marks.data[0]?.[index]?.marks[place]?.shown}</td>
+                    {attempts.map(({ id }, at) => {
+                      const mark = marks.data[at]?.[index]?.marks[place];
+                      const right = mark?.right ?? null;
+                      return (
+                        <td key={id} className={right === null ? "" : right ? "changed" : "other"}>
+                          {mark?.expected || "–"}
+                          {right === false && (
+                            <span className="beside">{mark?.fits[0]?.title ?? "not so"}</span>
+                          )}
+                        </td>
+                      );
+                    })}
+                  </tr>
+                )),
+              )}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </dialog>
+  );
+}

@@ -1,0 +1,97 @@
+import { api, type PredictionSheet } from "../../../api/client";
+import type { Schemas } from "../../../api/types";
+import type { Catalogue } from "../../../circuit/catalogue";
+import type { Circuit, End } from "../../../circuit/types";
+import { drawnPages, type Stroke } from "../../../sheet/drawing";
+import { findTerminal, type Layout, layOut } from "../../../sheet/layout";
+import { handsBefore } from "./StateRows";
+
+type Paper = Schemas["Paper"];
+type Sheet = { readonly sheet: PredictionSheet; readonly circuit: Circuit };
+
+/** A sheet on paper: the drawing with its meters, and a table a state, to be filled in or with what the circuit shows. */
+export async function sheetOnPaper(kept: Sheet, catalogue: Catalogue, key: boolean): Promise<Blob> {
+  const { sheet, circuit } = kept;
+  const shown = key
+    ? await Promise.all(sheet.states.map((_, index) => api.mark(circuit, sheet, index, {})))
+    : [];
+  const states = sheet.states.flatMap((state, index): Paper["parts"] => [
+    { kind: "words", heading: true, text: `${index + 1}. ${state.title}` },
+    { kind: "words", heading: false, text: handsBefore(kept, index, catalogue) },
+    tableOf(kept, catalogue, shown[index]?.marks),
+  ]);
+  const title = key ? `${sheet.title}: answer key` : sheet.title;
+  const head = key
+    ? "Answer key. A prediction of the circuit, not a test of a panel."
+    : "Name:            Date:";
+  return api.paper({
+    title,
+    turned: false,
+    parts: [{ kind: "words", heading: false, text: head }, ...drawings(kept, catalogue), ...states],
+  });
+}
+
+function tableOf(
+  { sheet, circuit }: Sheet,
+  catalogue: Catalogue,
+  marks: Schemas["Marks"]["marks"] | undefined,
+): Paper["parts"][number] {
+  const named = catalogue.designations(circuit);
+  const device = (id: string) => circuit.devices.find((one) => one.id === id);
+  const rows = [
+    ...sheet.meters.map(({ letter, red, black }) => [
+      `Meter ${letter}`,
+      `${named(red)} to ${named(black)}`,
+      marks?.[letter]?.shown ?? "",
+    ]),
+    ...sheet.devices.map((id) => [
+      device(id)?.label ?? id,
+      device(id)?.function ?? "",
+      marks?.[id]?.shown ?? "",
+    ]),
+  ];
+  const head = ["What", "Where", marks ? "The circuit shows" : "I expect                  "];
+  return { kind: "table", head, rows, marked: [] };
+}
+
+/** The sheets of the circuit, with the letter of each meter at its terminals: + at red, - at black. */
+function drawings({ sheet, circuit }: Sheet, catalogue: Catalogue): Paper["parts"] {
+  const layout = layOut(circuit, catalogue);
+  return drawnPages(layout).map((page, index): Paper["parts"][number] => {
+    const marks = sheet.meters.flatMap(({ letter, red, black }) => [
+      ...markAt(layout, index, red, `${letter}+`),
+      ...markAt(layout, index, black, `${letter}-`),
+    ]);
+    return { kind: "drawing", page: { ...page, strokes: [...page.strokes, ...marks] } };
+  });
+}
+
+/** A letter in a circle beside a terminal, if it stands on this sheet. */
+function markAt(layout: Layout, index: number, end: End, letter: string): Stroke[] {
+  const found = findTerminal(layout, end);
+  if (!found || layout.pages[index] !== found.page) return [];
+  const { terminal, page } = found;
+  const [x, y] = [terminal.x - page.frame.left, terminal.y - page.frame.top];
+  const plain = { dashed: false, r: 0, text: "", size: 0, align: "start" as const };
+  return [
+    {
+      ...plain,
+      kind: "line",
+      layer: "texts",
+      points: [
+        [x, y],
+        [x - 0.9, y + 0.9],
+      ],
+    },
+    { ...plain, kind: "circle", layer: "texts", points: [[x - 1.7, y + 1.5]], r: 1.1 },
+    {
+      ...plain,
+      kind: "text",
+      layer: "texts",
+      points: [[x - 1.7, y + 1.9]],
+      text: letter,
+      size: 1.3,
+      align: "middle",
+    },
+  ];
+}
