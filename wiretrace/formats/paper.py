@@ -10,8 +10,10 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus.doctemplate import LayoutError
 
 from wiretrace.circuit.document import NO_NUL, Frozen
+from wiretrace.errors import MalformedDocument
 from wiretrace.formats.drawing import MODULE_MM, DrawnPage, plain, stroke_on
 
 MARGIN_MM: Final = 12.0
@@ -60,7 +62,7 @@ _TITLE: Final = ParagraphStyle("title", fontName="Helvetica-Bold", fontSize=15, 
 
 
 def paper_pdf(paper: Paper) -> bytes:
-    """The pages, with title and page number at the foot of each."""
+    """The pages, with title and page number at the foot of each. Raises MalformedDocument for what fits on no page."""
     out = io.BytesIO()
     size = landscape(A4) if paper.turned else A4
     margin = MARGIN_MM * mm
@@ -83,7 +85,10 @@ def paper_pdf(paper: Paper) -> bytes:
         canvas.drawString(margin, 8 * mm, plain(paper.title)[:110])
         canvas.drawRightString(size[0] - margin, 8 * mm, f"Wire Trace, page {canvas.getPageNumber()}")
 
-    document.build(flowing, onFirstPage=foot, onLaterPages=foot)
+    try:
+        document.build(flowing, onFirstPage=foot, onLaterPages=foot)
+    except LayoutError as error:
+        raise MalformedDocument("A table is too wide or a cell too long for a page.") from error
     return out.getvalue()
 
 
@@ -93,7 +98,8 @@ def _marked_up(text: str) -> str:
 
 
 def _table(grid: Grid, room: float) -> Table:
-    columns, marked = len(grid.head), set(grid.marked)
+    columns = len(grid.head)
+    marked = {(row, at) for row, at in grid.marked if 0 <= row < len(grid.rows) and 0 <= at < columns}
     rows = [[Paragraph(_marked_up(cell), _BOLD) for cell in grid.head]]
     for number, row in enumerate(grid.rows):
         cells = [*row[:columns], *[""] * (columns - len(row))]
@@ -104,7 +110,7 @@ def _table(grid: Grid, room: float) -> Table:
         max(4, *(min(40, len(row[at])) for row in (grid.head, *grid.rows) if at < len(row))) for at in range(columns)
     ]
     widths = [room * long / sum(longest) for long in longest]
-    table = Table(rows, colWidths=widths, repeatRows=1)
+    table = Table(rows, colWidths=widths, repeatRows=1, splitInRow=1)
     style = TableStyle([("GRID", (0, 0), (-1, -1), 0.4, black), ("VALIGN", (0, 0), (-1, -1), "TOP")])
     for side in ("LEFTPADDING", "RIGHTPADDING"):
         style.add(side, (0, 0), (-1, -1), 3)

@@ -28,6 +28,8 @@ export class Bench {
   private end: State | null = null;
   private clock = { atUs: 0, atMs: 0 };
   private queue: Promise<void> = Promise.resolve();
+  /** Where a sequence that is played ends. */
+  private playsUntilUs: number | null = null;
   private session = 0;
   /** The faults under which each frame was worked out, by its state. */
   private under = new WeakMap<State, readonly Fault[]>();
@@ -49,6 +51,7 @@ export class Bench {
   /** Put a circuit under power, from the beginning. Probes stay where their terminals still exist. */
   start(next: Circuit, catalogue: Catalogue): void {
     this.session += 1;
+    this.playsUntilUs = null;
     this.latched.clear();
     this.circuit = next;
     this.end = null;
@@ -99,6 +102,7 @@ export class Bench {
 
   /** Stand still at a moment that was: everything is shown as it was then. */
   goTo(timeUs: number): void {
+    this.playsUntilUs = null;
     const first = this.get().frames[0]?.time_us ?? 0;
     this.pause(true);
     this.setClock(Math.max(first, Math.round(timeUs)));
@@ -152,8 +156,15 @@ export class Bench {
   play(hands: readonly ActionRequest[], untilUs: number): void {
     this.replay(hands, untilUs);
     this.setClock(0);
-    this.set({ headUs: 0 });
-    this.pause(false);
+    const mine = this.session;
+    // Time runs once the core has answered, and stands still at the end.
+    void this.queue.then(() => {
+      if (mine !== this.session || !this.get().frames.length) return;
+      this.setClock(0);
+      this.set({ headUs: 0, paused: false });
+      this.setClock(0);
+      this.playsUntilUs = untilUs;
+    });
   }
 
   /** Put a fault in, now. */
@@ -199,6 +210,7 @@ export class Bench {
   }
 
   private keepLine(atUs: number): void {
+    this.playsUntilUs = null;
     const lines = linesAfter(this.get(), atUs, this.end);
     const hands = this.get().hands.filter((hand) => hand.at_us <= atUs);
     this.set({ lines, hands, headUs: atUs });
@@ -284,6 +296,10 @@ export class Bench {
   tick(): void {
     const { frames, now } = this.get();
     const time = this.nowUs();
+    if (this.playsUntilUs !== null && time >= this.playsUntilUs) {
+      this.goTo(this.playsUntilUs);
+      return;
+    }
     let at = Math.min(now, Math.max(frames.length - 1, 0));
     while (at > 0 && (frames[at]?.time_us ?? 0) > time) at -= 1;
     while (at + 1 < frames.length && (frames[at + 1]?.time_us ?? Infinity) <= time) at += 1;

@@ -68,7 +68,10 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
           sheet={data}
           same={isSame(data.circuit, circuit)}
           who={known.who}
-          onLeave={() => choose(null)}
+          onLeave={() => {
+            void queries.invalidateQueries({ queryKey: ["prediction", job, id] });
+            choose(null);
+          }}
           onEnd={async () => {
             await api.endAttempt(job, id, known.id);
             await queries.invalidateQueries({ queryKey: ["prediction", job, id] });

@@ -1,0 +1,111 @@
+"""Why a device stands as it does, times that run, what a short circuit did, and a way back to before it."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.bench import hold, open_job, release, says
+from tests.browser.conftest import Server
+
+
+def ask_why(page: Page, label: str) -> None:
+    page.locator(f'[data-says="{label}"]').click()
+
+
+def put_fault(page: Page, words: str) -> None:
+    page.get_by_role("button", name="Put one in").click()
+    page.get_by_label("Which fault").fill(words)
+    page.keyboard.press("Enter")
+
+
+def test_a_contactor_says_what_is_missing_and_what_made_it_pull_in(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    open_job(page, site)
+    ask_why(page, "K1")
+    why = page.get_by_test_id("why")
+    expect(why).to_contain_text("the way from L1 to K1:A1 is open at S1.")
+    expect(page.locator(".gap")).to_have_attribute("d", re.compile("^M"))
+    # The missing link is tried at once, and stays held.
+    why.get_by_role("button", name="Try S1").click()
+    says(page, "K1", "in")
+    says(page, "M1", "turns forward")
+    ask_why(page, "M1")
+    expect(why).to_contain_text("Its leads are fed: M1:U1 from L1; M1:V1 from L2; M1:W1 from L3.")
+    causes = page.get_by_label("How it came to that").get_by_role("listitem")
+    expect(causes.nth(0)).to_contain_text("when K1 1-2 closed.")
+    expect(causes.nth(1)).to_contain_text("18 ms after S1 closed.")
+    expect(causes.nth(2)).to_contain_text("a hand worked it (press).")
+    # A cause is a moment: there the button has just closed and the contactor is still out.
+    causes.nth(2).get_by_role("button").click()
+    says(page, "K1", "out")
+    why.get_by_role("button", name="Close the reason").click()
+    expect(why).to_have_count(0)
+
+
+def test_a_key_asks_why_at_the_cursor(page: Page, site: Server) -> None:
+    open_job(page, site)
+    page.locator(".part[aria-label^='K1 Coil']").hover()
+    page.locator(".board").focus()
+    for _ in range(60):
+        page.keyboard.press("n")
+        if "K1:A1" in page.locator("[aria-live=polite].unseen").last.inner_text():
+            break
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("w")
+    expect(page.get_by_test_id("why")).to_contain_text("K1: out.")
+
+
+def test_a_short_circuit_is_shown_with_its_way_and_undone(page: Page, site: Server, quiet_console: list[str]) -> None:
+    open_job(page, site)
+    put_fault(page, "K1:A1=to K1:A2")
+    hold(page, "S1 Start Press")
+    says(page, "F1", "tripped")
+    release(page)
+    notice = page.get_by_role("status").filter(has_text="F1 Control circuit: tripped.")
+    notice.get_by_role("button", name="Why?").click()
+    why = page.get_by_test_id("why")
+    expect(why).to_contain_text(re.compile(r"a short circuit of 8\d\d\.\d A from L1 to N through Q1 1-2, F1, F2 95-96"))
+    expect(page.get_by_test_id("short-circuit")).to_have_attribute("d", re.compile("^M"))
+    notice.get_by_role("button", name="Before it").click()
+    says(page, "F1", "on")
+    # From there on without the fault: nothing trips, and what was left can be taken up again.
+    page.get_by_label("Faults in the circuit").get_by_role("checkbox").uncheck()
+    page.get_by_role("button", name="Go on").click()
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+    says(page, "F1", "on")
+    expect(page.get_by_role("button", name=re.compile("What went on at"))).to_have_count(1)
+
+
+def test_a_timer_shows_how_much_of_its_time_is_left(page: Page, site: Server) -> None:
+    open_job(page, site, "star-delta-timer-first-closure")
+    hold(page, "S1 Start Press")
+    says(page, "K4", "star")
+    release(page)
+    left = page.locator('[data-clock="K4"] text').first
+    expect(left).to_have_text(re.compile(r"^[0-3]\.\d$"))
+    expect(page.locator(".part.changed").first).to_be_visible()
+    says(page, "K4", "delta")
+    expect(page.locator('[data-clock="K4"]')).to_have_count(0)
+
+
+def test_a_lost_phase_hums_without_a_monitor_and_stops_with_one(page: Page, site: Server) -> None:
+    open_job(page, site)
+    page.get_by_role("button", name=re.compile("^G1 .*L2 present")).click()
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+    says(page, "M1", "hums")
+    open_job(page, site, "phase-monitor")
+    says(page, "K9", "healthy")
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+    page.get_by_role("button", name=re.compile("^G1 .*L2 present")).click()
+    says(page, "K9", "undervoltage")
+    says(page, "K1", "out")
+    ask_why(page, "K1")
+    expect(page.get_by_label("How it came to that")).to_contain_text("K9 11-14 opened.")
