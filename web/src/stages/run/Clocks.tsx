@@ -11,7 +11,7 @@ const LEAST_US = 300_000;
 const SHOWN_AT: ReadonlySet<string> = new Set(["operates", "feels current", "switches load"]);
 
 /** Size of the bar, in modules. */
-const [WIDE, HIGH] = [2.2, 1.1];
+const [WIDE, HIGH] = [2.4, 1.3];
 
 /** Times that run: how much is over, as a bar that fills, and the seconds that are left. */
 export function Clocks({ layout }: { layout: Layout }) {

@@ -1,3 +1,4 @@
+import "./reasons.css";
 import { useMemo, useRef } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { changedAt } from "../../bench/changed";

@@ -6,7 +6,12 @@ const named = ({ device, value }: { device: string; value?: boolean }) => ({
   label: device.toUpperCase(),
   words: `${device.toUpperCase()} ${value ? "press" : "let go"}`,
 });
-const hand = (at_us: number, device: string, value: boolean) => ({ at_us, device, operation: "press", value });
+const hand = (at_us: number, device: string, value: boolean) => ({
+  at_us,
+  device,
+  operation: "press",
+  value,
+});
 
 describe("what hands did as steps", () => {
   it("puts hands of one moment together and waits until the next", () => {
