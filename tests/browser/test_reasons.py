@@ -109,3 +109,38 @@ def test_a_lost_phase_hums_without_a_monitor_and_stops_with_one(page: Page, site
     says(page, "K1", "out")
     ask_why(page, "K1")
     expect(page.get_by_label("How it came to that")).to_contain_text("K9 11-14 opened.")
+
+
+def test_an_armature_is_pushed_by_hand_only_where_the_supply_is_locked_off(page: Page, site: Server) -> None:
+    open_job(page, site)
+    push = page.get_by_role("button", name="K1 Pump contactor Push the armature in")
+    push.click(modifiers=["Shift"])
+    expect(page.get_by_text("By hand only when dead and locked off.")).to_be_visible()
+    says(page, "K1", "out")
+    page.get_by_role("button", name="Understood").click()
+    # The padlock goes on in the off position alone, and then the handle stays there.
+    lock = page.get_by_role("button", name="Q1 Isolator Padlock")
+    lock.click()
+    says(page, "Q1", "on")
+    page.get_by_role("button", name="Q1 Isolator Handle").click()
+    says(page, "Q1", "off")
+    lock.click()
+    says(page, "Q1", "locked off")
+    page.get_by_role("button", name="Q1 Isolator Handle").click()
+    says(page, "Q1", "locked off")
+    push.click(modifiers=["Shift"])
+    says(page, "K1", "in")
+
+
+def test_the_load_is_in_the_hand_and_an_overloaded_motor_trips_its_relay(page: Page, site: Server) -> None:
+    open_job(page, site)
+    page.get_by_label("Load of M1").select_option(label="jammed")
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)
+    says(page, "M1", "hums")
+    says(page, "F2", "tripped")
+    page.get_by_label("Load of M1").select_option(label="no load")
+    expect(page.get_by_label("Faults in the circuit")).to_contain_text("M1, load: no load")
+    page.get_by_label("Load of M1").select_option(label="load as set")
+    expect(page.get_by_label("Faults in the circuit").get_by_role("listitem")).to_have_count(0)

@@ -10,8 +10,10 @@ from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import InvalidCircuit
+from wiretrace.faults.devices import Stuck
+from wiretrace.formats.fault_text import device_named
 from wiretrace.instruments.clamp_meter import capture_current, read_current
-from wiretrace.library import library_circuit
+from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 
 DELTA = (("U2", "V1"), ("V2", "W1"), ("W2", "U1"))
@@ -230,6 +232,41 @@ def test_jammed_it_stalls_and_the_winding_thermostat_opens_and_closes_again() ->
     assert opened == pytest.approx(-1200 * math.log(1 - 100 / (80 * 49)), rel=0.06)
     bench.do("q1", "switch", False, wait_s=3600.0)
     assert not bench.state.devices["m1"]["hot"]
+
+
+def test_a_motor_that_something_blocks_hums_with_its_locked_rotor_current_and_one_that_turns_stops_at_once() -> None:
+    """5.5 times 3.4 A, less what the line drops; class 10 on a dial of 3.4 A trips within 10 s at 5.5 times."""
+    bench = Bench(library_circuit("start-stop-overload-line"))
+    bench.fail("M1=stuck")
+    bench.do("start", "press", wait_s=0.5)
+    assert bench.says("motor") == "hums"
+    assert bench.frame.signals["motor"]["U1"].rms_a == pytest.approx(5.5 * 3.4, rel=0.03)
+    bench.wait(12.0)
+    assert (bench.says("overload"), bench.says("motor")) == ("tripped", "still")
+    turning = Bench(library_circuit("start-stop-overload-line"))
+    turning.do("start", "press", wait_s=2.0)
+    turning.fail("M1=stuck")
+    turning.wait(0.3)
+    assert turning.says("motor") == "hums"
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_what_is_stuck_does_not_move_in_any_circuit(name: str) -> None:
+    circuit = library_circuit(name)
+    for item in Assembly(circuit).devices.values():
+        if not item.kind.sticks or item.kind.electronic:
+            continue
+        bench = Bench(circuit, [Stuck(item.id)])
+        words = set()
+        for step in library_sequence(name).steps:
+            if step.faults:
+                break
+            for who, what, on in step.do:
+                bench.do(device_named(circuit, who).id, what, on, wait_s=0.0)
+            bench.wait(min(step.wait_s, 5.0))
+            words.add(bench.says(item.id).split(",")[0])
+        turns = {word for word in words if "turns" in word or "coasts" in word}
+        assert (turns == set()) if item.kind.jams else (len(words) == 1), (item.label, words)
 
 
 def test_winding_current_voltage_and_line_current_of_star_and_delta() -> None:

@@ -110,10 +110,13 @@ class Kind(ABC):
         """Labels of devices of which it lets only one move away from rest at a time."""
         return ()
 
+    jams: ClassVar[bool] = False
+    """Does it pull against what keeps it from moving, as a motor does, and not just stay where it is?"""
+
     @property
     def sticks(self) -> bool:
         """Can it be kept from moving?"""
-        return self.moved is not Moved.BY_NOTHING
+        return self.jams or self.moved is not Moved.BY_NOTHING
 
     def is_stop(self, params: Params) -> bool:
         """Does the device itself tell that it is there to stop?"""

@@ -9,6 +9,7 @@ from wiretrace.catalogue.element import Signal, Value
 from wiretrace.catalogue.purpose import Moved, Operating, Ratings
 from wiretrace.catalogue.structure import NETWORK_HZ, DeviceState, Operation, Param, Params, View, number
 
+DEAD_ONLY: Final = "By hand only when dead and locked off."
 DROPS_LATER: Final = {"none": 1.0, "RC element": 1.2, "varistor": 1.4, "diode": 5.0}
 """How many times as long a coil takes to drop out with a suppressor across it; a diode is for direct current,
 and a short circuit on alternating."""
@@ -48,7 +49,7 @@ class Electromagnet(Kind):
         "coil burnt": "A wrong voltage, or an armature that stuck. Measure at A1 and A2, then replace the coil.",
     }
     operations: ClassVar[tuple[Operation, ...]] = (
-        Operation("push", "Push the armature in", "momentary", "By hand only when dead and locked off."),
+        Operation("push", "Push the armature in", "momentary", DEAD_ONLY, dead_only=True),
         Operation("replace", "Replace the burnt coil", "pulse", "First find out why it burnt.", repairs=True),
     )
 

@@ -9,6 +9,7 @@ from typing import Final
 from wiretrace.catalogue.element import Value
 from wiretrace.catalogue.machine import Machine, Nameplate, fit
 from wiretrace.catalogue.run_up import FRICTION, Drive, Load
+from wiretrace.catalogue.structure import JAMMED
 
 TURN: Final = cmath.exp(2j * math.pi / 3)
 PLATE: Final = (
@@ -23,7 +24,9 @@ PLATE: Final = (
 )
 BRAKE: Final = 2.0
 """Torque of a brake that holds, in that rated."""
-DECIDING: Final = (*PLATE, "load", "load_percent", "inertia_kgm2", "holding")
+JAM: Final = 50.0
+"""Torque of what blocks the rotor: more than any motor has."""
+DECIDING: Final = (*PLATE, "load", "load_percent", "inertia_kgm2", "holding", JAMMED)
 
 
 def nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *more: float) -> Nameplate:
@@ -38,11 +41,11 @@ def nameplate(in_delta: bool, volts: float, amperes: float, kilowatts: float, *m
 def drive(in_delta: bool, deciding: tuple[bool | int | float | str, ...], network_hz: float) -> Drive:
     """From the parameters in the order of `DECIDING`, on a network of this frequency."""
     plate = nameplate(in_delta, *(float(value) for value in deciding[: len(PLATE)]))
-    load, percent, inertia, holding = deciding[len(PLATE) :]
+    load, percent, inertia, holding, jammed = deciding[len(PLATE) :]
     torque = plate.torque_nm
     machine = fit(plate).at_frequency(network_hz)
     rated_speed = plate.speed_rpm / machine.plate.sync_rpm
-    friction = (FRICTION + (BRAKE if holding else 0.0)) * torque
+    friction = (FRICTION + (JAM if jammed else BRAKE if holding else 0.0)) * torque
     driven = Load(str(load), torque * float(percent) / 100, friction, rated_speed, float(inertia))
     return Drive(machine, driven)
 

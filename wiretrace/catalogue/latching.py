@@ -58,7 +58,11 @@ class LatchingRelay(Kind):
         Part("reset", "Reset coil", "reset_coil", Does.OPERATES, COILS["reset"], ("reset",)),
         *(changeover(f"{n}1", f"{n}2", f"{n}4") for n in (1, 2)),
     )
-    operations = (Operation("lever", "Lever to set", "toggle", "By hand only when dead and locked off.", handle=True),)
+    operations = (
+        Operation(
+            "lever", "Lever to set", "toggle", "By hand only when dead and locked off.", handle=True, dead_only=True
+        ),
+    )
 
     def ratings(self, params: Params) -> Ratings:
         return Ratings(holds_from=number(params, "pick_up_percent") / 100)

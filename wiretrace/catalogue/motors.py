@@ -29,7 +29,7 @@ def plate_params(power_kw: float, current_a: float, voltage: str, *more: float) 
         Param("locked_rotor_ratio", "Locked-rotor current, times rated", locked, "", 2.0, 12.0),
         Param("locked_rotor_power_factor", "Power factor with the rotor locked", locked_factor, "", 0.1, 0.95),
         Param("load", "Load", "fan", choices=("fan", "constant", "none")),
-        Param("load_percent", "Load torque at rated speed", 90.0, "%", 0.0, 1000.0),
+        Param("load_percent", "Load torque at rated speed", 90.0, "%", 0.0, 1000.0, driven=True),
         Param("inertia_kgm2", "Inertia of motor and load", inertia, "kg m2", 1e-4, 1000.0),
         Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
     )

@@ -45,6 +45,8 @@ class Param:
     """A text that is the designation of another device, and follows when that is renamed."""
     set_on_site: bool = False
     """Is it a dial or a time that somebody sets at the panel, and may set wrong?"""
+    driven: bool = False
+    """Is it what the machine asks of the motor that drives it, in percent of the rated torque?"""
 
     @property
     def type(self) -> str:
@@ -135,6 +137,10 @@ class Operation:
     repairs: bool = False
     handle: bool = False
     """Does a handle that says I and O do it?"""
+    dead_only: bool = False
+    """Is it done only where the supply is switched off and locked?"""
+    locks_off: bool = False
+    """Is it a padlock that keeps a switch off?"""
 
 
 class Figure(NamedTuple):
@@ -219,6 +225,9 @@ def network_hz(params: Params, rated: str) -> float:
     """The frequency that a device is fed with; by itself the one that it is rated for."""
     return number(params, NETWORK_HZ if NETWORK_HZ in params else rated)
 
+
+JAMMED: Final = "jammed"
+"""Name under which a motor that something keeps from turning is told so, beside its parameters."""
 
 SAME_TIME_US: Final = 2
 """Times that are worked out twice may differ by this much through rounding alone."""

@@ -30,7 +30,7 @@ POLE_NEMA: Final = (("L1", "T1"), ("L2", "T2"), ("L3", "T3"), ("L4", "T4"))
 
 
 class Isolator(Kind):
-    """Three-pole switch-disconnector: opens the circuit by hand, protects nothing."""
+    """Three-pole switch-disconnector: opens the circuit by hand, protects nothing. A padlock keeps it off."""
 
     name = "isolator"
     title = "Isolator"
@@ -56,10 +56,13 @@ class Isolator(Kind):
         ),
     )
     moved = Moved.BY_HANDLE
-    operations = (Operation("switch", "Handle on", "toggle", handle=True),)
+    operations = (
+        Operation("switch", "Handle on", "toggle", handle=True),
+        Operation("lock", "Padlock", "toggle", locks_off=True),
+    )
 
     def initial(self, params: Params) -> DeviceState:
-        return {"on": True}
+        return {"on": True, "locked": False}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         if not state["on"]:
@@ -67,10 +70,15 @@ class Isolator(Kind):
         return {branch.name: Value(CONTACT_OHM) for branch in self.branches}
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        return {**state, "on": value}
+        if operation == "lock":
+            # The hasp of the handle takes a padlock in its off position alone.
+            return {**state, "locked": value and not state["on"]}
+        return {**state, "on": value and not state["locked"]}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View("on" if state["on"] else "off", bool(state["on"]))
+        on, locked = bool(state["on"]), bool(state["locked"])
+        says = "on" if on else "locked off" if locked else "off"
+        return View(says, on, on={"switch": on, "lock": locked})
 
 
 def _with_at_least(poles: int) -> When:

@@ -57,6 +57,7 @@ class ThreePhaseMotor(Kind):
 
     troubles = TROUBLES
     group = "load"
+    jams = True
     letter = "M"
     letter_nema = "MTR"
     mounting = "field"

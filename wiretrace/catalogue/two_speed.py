@@ -48,6 +48,7 @@ class TwoSpeedMotor(Kind):
     title = "Three-phase motor, two speeds"
     rank = 25
     group = "load"
+    jams = True
     letter = "M"
     letter_nema = "MTR"
     mounting = "field"
@@ -65,7 +66,7 @@ class TwoSpeedMotor(Kind):
         Param("locked_rotor_ratio", "Locked-rotor current, times rated", 4.5, "", 2.0, 12.0),
         Param("locked_rotor_power_factor", "Power factor with the rotor locked", 0.7, "", 0.1, 0.95),
         Param("load", "Load", "fan", choices=("fan", "constant", "none")),
-        Param("load_percent", "Load torque at the high rated speed", 80.0, "%", 0.0, 1000.0),
+        Param("load_percent", "Load torque at the high rated speed", 80.0, "%", 0.0, 1000.0, driven=True),
         Param("inertia_kgm2", "Inertia of motor and load", 0.02, "kg m2", 1e-4, 1000.0),
         Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
     )

@@ -25,6 +25,7 @@ class ParamData(Frozen):
     help: str
     designation: bool
     set_on_site: bool
+    driven: bool
 
 
 class TerminalKindData(Frozen):
@@ -60,6 +61,8 @@ class OperationData(Frozen):
     caution: str
     repairs: bool
     handle: bool
+    dead_only: bool
+    locks_off: bool
 
 
 class OperatingData(Frozen):
@@ -155,6 +158,7 @@ def _kind(kind: Kind) -> KindData:
                 help=p.help,
                 designation=p.designation,
                 set_on_site=p.set_on_site,
+                driven=p.driven,
             )
             for p in kind.params
         ),
@@ -162,12 +166,7 @@ def _kind(kind: Kind) -> KindData:
             TerminalKindData(name=t.name, nema=t.nema or t.name, when=_when(t.when)) for t in kind.terminals
         ),
         parts=tuple(_part(kind, part) for part in kind.parts),
-        operations=tuple(
-            OperationData(
-                name=o.name, title=o.title, style=o.style, caution=o.caution, repairs=o.repairs, handle=o.handle
-            )
-            for o in kind.operations
-        ),
+        operations=tuple(OperationData(**vars(o)) for o in kind.operations),
         troubles=dict(kind.troubles),
     )
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from wiretrace.catalogue.element import Value
-from wiretrace.catalogue.structure import DeviceState, Params
+from wiretrace.catalogue.structure import JAMMED, DeviceState, Params
 from wiretrace.circuit.checked import Installed
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.state import State
@@ -24,17 +24,21 @@ class Values:
 
     def params(self, now_us: int) -> Mapping[str, Params]:
         """The parameters of every device, with those that a fault has set wrong."""
-        wrong = [fault for fault in self._faults if fault.settings() and fault.active(now_us)]
+        wrong = [(fault.where, fault.settings()) for fault in self._faults if fault.settings() and fault.active(now_us)]
+        wrong += [(name, {JAMMED: True}) for name in self._stuck(now_us) if self._wiring.devices[name].kind.jams]
         if not wrong:
             return self._params
         params = dict(self._params)
-        for fault in wrong:
-            params[fault.where] = {**params[fault.where], **fault.settings()}
+        for name, settings in wrong:
+            params[name] = {**params[name], **settings}
         return params
 
     def held(self, now_us: int) -> set[str]:
-        """Devices that a fault keeps from moving."""
-        return {fault.where for fault in self._faults if fault.holds and fault.active(now_us)}
+        """Devices that a fault keeps where they are."""
+        return {name for name in self._stuck(now_us) if not self._wiring.devices[name].kind.jams}
+
+    def _stuck(self, now_us: int) -> list[str]:
+        return [fault.where for fault in self._faults if fault.holds and fault.active(now_us)]
 
     def changed(self, state: State, values: list[Value | None], devices: Sequence[Installed]) -> list[Value | None]:
         """The values after only these devices changed; the same list when they are worth what they were."""

@@ -3640,6 +3640,10 @@ export interface components {
             repairs: boolean;
             /** Handle */
             handle: boolean;
+            /** Dead Only */
+            dead_only: boolean;
+            /** Locks Off */
+            locks_off: boolean;
         };
         /**
          * Outcome
@@ -3690,6 +3694,8 @@ export interface components {
             designation: boolean;
             /** Set On Site */
             set_on_site: boolean;
+            /** Driven */
+            driven: boolean;
         };
         /** PartData */
         PartData: {

@@ -25,6 +25,7 @@ export class Bench {
   readonly latched = new Set<string>();
   readonly meters = new Meters(this);
   circuit: Circuit | null = null;
+  private catalogue: Catalogue | null = null;
   private end: State | null = null;
   private clock = { atUs: 0, atMs: 0 };
   private queue: Promise<void> = Promise.resolve();
@@ -54,6 +55,7 @@ export class Bench {
     this.playsUntilUs = null;
     this.latched.clear();
     this.circuit = next;
+    this.catalogue = catalogue;
     this.end = null;
     this.setClock(0);
     this.set({
@@ -214,6 +216,16 @@ export class Bench {
     const lines = linesAfter(this.get(), atUs, this.end);
     const hands = this.get().hands.filter((hand) => hand.at_us <= atUs);
     this.set({ lines, hands, headUs: atUs });
+  }
+
+  /** Is the supply switched off somewhere, and locked there? */
+  lockedOff(): boolean {
+    const frame = currentFrame(this.get());
+    return (this.circuit?.devices ?? []).some((device) =>
+      this.catalogue
+        ?.kind(device.kind)
+        ?.operations.some(({ name, locks_off }) => locks_off && frame?.devices[device.id]?.on[name]),
+    );
   }
 
   /** A hand works a device: now, on whatever state holds now. */

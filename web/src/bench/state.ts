@@ -29,6 +29,8 @@ export interface BenchState {
   /** What happened otherwise before somebody went back and did something else. */
   readonly lines: readonly Line[];
   readonly problem: Problem | null;
+  /** What a hand was kept from doing, and why. */
+  readonly refused: string | null;
   /** Momentary operations held down, as "device/operation". */
   readonly held: ReadonlySet<string>;
   readonly faults: readonly BenchFault[];
@@ -69,6 +71,7 @@ export const IDLE: BenchState = {
   hands: [],
   lines: [],
   problem: null,
+  refused: null,
   held: new Set(),
   faults: [],
   red: null,

@@ -30,6 +30,13 @@ export function press(
   latch: boolean,
 ): void {
   const { latched } = bench;
+  if (operation.dead_only && !bench.lockedOff() && !latched.has(holdKey(device.id, operation.name))) {
+    bench.use.setState({
+      refused: `${device.label}, ${operation.title.toLowerCase()}: ${operation.caution}`,
+    });
+    return;
+  }
+  bench.use.setState({ refused: null });
   if (operation.style === "momentary") {
     const key = holdKey(device.id, operation.name);
     const { held } = bench.use.getState();

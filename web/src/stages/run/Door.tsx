@@ -80,7 +80,50 @@ function DeviceRow({
         {!below && controls}
       </div>
       {below && <div className="door-controls">{controls}</div>}
+      <LoadChoice device={device} catalogue={catalogue} />
     </li>
+  );
+}
+
+/** What the machine asks of a motor, in percent of its rated torque. */
+const LOADS = [
+  ["no load", 0],
+  ["light load", 30],
+  ["rated load", 100],
+  ["overloaded", 150],
+] as const;
+const JAMMED = "jammed";
+
+/** The hand on a motor's load: what the machine that it drives asks of it from now on. */
+function LoadChoice({ device, catalogue }: { device: Device; catalogue: Catalogue }) {
+  const bench = useTheBench();
+  const faults = useBench((state) => state.faults);
+  const driven = catalogue.kind(device.kind)?.params.find((param) => param.driven);
+  if (!driven) return null;
+  const mine = faults.filter(({ words }) => words.startsWith(`${device.label}, load:`));
+  const choose = (title: string): void => {
+    for (const { id } of mine) bench.takeOutFault(id);
+    const words = `${device.label}, load: ${title}`;
+    const value = LOADS.find(([name]) => name === title)?.[1];
+    const base = { start_us: 0, slot_us: 0, seed: 0, place: device.id };
+    if (title === JAMMED) bench.putFault({ ...base, kind: "stuck" }, words);
+    else if (value !== undefined)
+      bench.putFault({ ...base, kind: "setting", name: driven.name, value }, words);
+  };
+  const now = mine[0]?.words.replace(`${device.label}, load: `, "") ?? "";
+  return (
+    <select
+      className="door-load"
+      aria-label={`Load of ${device.label}`}
+      value={now}
+      onChange={(event) => choose(event.target.value)}
+    >
+      <option value="">load as set</option>
+      {LOADS.map(([title]) => (
+        <option key={title}>{title}</option>
+      ))}
+      <option>{JAMMED}</option>
+    </select>
   );
 }
 

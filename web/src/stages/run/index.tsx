@@ -1,6 +1,6 @@
 import "./run.css";
 import "./meters.css";
-import { Box } from "@chakra-ui/react";
+import { Box, Button } from "@chakra-ui/react";
 import { type ComponentType, useEffect, useRef, useState } from "react";
 import { BenchProvider, useBench, useTheBench } from "../../bench/context";
 import type { Catalogue } from "../../circuit/catalogue";
@@ -38,6 +38,20 @@ function BenchNotice({ circuit, catalogue }: Views) {
   const now = useBench((state) => state.now);
   const time = frames[now]?.time_us ?? 0;
   const chatter = chatters.find((c) => c.since_us <= time && time <= c.until_us);
+  const refused = useBench((state) => state.refused);
+  if (refused)
+    return (
+      <Notice
+        title={refused}
+        actions={
+          <Button size="xs" variant="outline" onClick={() => bench.use.setState({ refused: null })}>
+            Understood
+          </Button>
+        }
+      >
+        Switch the isolator off and put the padlock on first. On a real panel prove dead as well.
+      </Notice>
+    );
   if (problem) return <ProblemNotice problem={problem} onRetry={() => bench.start(circuit, catalogue)} />;
   if (!chatter) return <Troubles circuit={circuit} catalogue={catalogue} />;
   const names = chatter.devices
