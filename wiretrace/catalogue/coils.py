@@ -73,7 +73,9 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     least, most = SATURATES
     wanted = min(1.0, max(0.0, (most - flux) / (most - least)))
     looks = int(state["looks"] or 0)
-    if abs(wanted - iron) < AGREES or looks >= LOOKS or params["coil_kind"] == "DC":
+    # Iron that is whole, or saturated through and through, is just that, from wherever it came.
+    agrees = iron == wanted if wanted in (0.0, 1.0) else abs(wanted - iron) < AGREES
+    if agrees or looks >= LOOKS or params["coil_kind"] == "DC":
         return state
     # Without voltage nothing saturates: the iron is whole at once, however often one looks.
     near = abs(wanted - iron) < 2 * AGREES or flux < UNFED
