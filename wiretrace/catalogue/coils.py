@@ -43,8 +43,7 @@ def value(params: Params, state: DeviceState) -> Value:
         return Value(ohm, DC_COIL_S * ohm)
     if params["suppressed_by"] == "diode":
         return Value(DIODE_OHM)  # Every other half wave goes through it.
-    which = "sealed" if state["position"] == travel.HOME else "inrush"
-    ohm, henry = _rated(params, which)
+    ohm, henry = _rated(params, _which(state))
     return Value(ohm, max(_least_henry(params), henry * float(state["iron"] or 0.0)), direct_ohm=wire_ohm(params))
 
 
@@ -54,6 +53,10 @@ def _rated(params: Params, which: str) -> tuple[float, float]:
     factor = number(params, f"{which}_power_factor")
     omega = 2 * math.pi * number(params, "coil_frequency_hz")
     return impedance * factor, impedance * math.sqrt(1 - factor**2) / omega
+
+
+def _which(state: DeviceState) -> str:
+    return "sealed" if state["position"] == travel.HOME else "inrush"
 
 
 def _least_henry(params: Params) -> float:
@@ -71,10 +74,12 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     fed_hz = network_hz(params, "coil_frequency_hz")
     flux = abs(signal.voltage_v) / number(params, "coil_voltage_v") * number(params, "coil_frequency_hz") / fed_hz
     least, most = SATURATES
-    wanted = min(1.0, max(0.0, (most - flux) / (most - least)))
+    # Of the inductance the winding itself is always left; what goes below that would have no effect.
+    floor = min(1.0, _least_henry(params) / _rated(params, _which(state))[1])
+    wanted = min(1.0, max(floor, (most - flux) / (most - least)))
     looks = int(state["looks"] or 0)
     # Iron that is whole, or saturated through and through, is just that, from wherever it came.
-    agrees = iron == wanted if wanted in (0.0, 1.0) else abs(wanted - iron) < AGREES
+    agrees = iron == wanted if wanted in (floor, 1.0) else abs(wanted - iron) < AGREES
     if agrees or looks >= LOOKS or params["coil_kind"] == "DC":
         return state
     # Without voltage nothing saturates: the iron is whole at once, however often one looks.
