@@ -19,7 +19,7 @@ OUTSIDE = {
     "catalogue": {"numpy"},
     "checks": {"numpy", "scipy"},
     "circuit": {"pydantic"},
-    "cli": {"click", "pydantic"},
+    "cli": {"click", "numpy", "pydantic"},
     "explain": {"numpy"},
     "faults": {"pydantic"},
     "formats": {"ezdxf", "numpy", "pydantic", "reportlab"},
@@ -30,6 +30,7 @@ OUTSIDE = {
     "patterns": {"pydantic"},
     "predict": {"pydantic"},
     "simulation": {"numpy", "scipy"},
+    "trace": {"numpy"},
 }
 # Modules by which a program reads files, opens connections, starts others, or tells the time.
 WORLD = {

@@ -24,6 +24,7 @@ from wiretrace.cli.arguments import (
 )
 from wiretrace.cli.measured import measured
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
+from wiretrace.cli.trace import json_of, trace, trace_text
 from wiretrace.errors import MalformedDocument, TooMuchWork, WiretraceError
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
@@ -44,6 +45,9 @@ from wiretrace.work import bounded
 
 P = ParamSpec("P")
 
+LONG, LONG_S = {"trace"}, 3600.0
+"""Commands that show how far they are, and may take so many seconds."""
+
 
 @click.group()
 @click.option("--seconds", default=10.0, show_default=True, help="Computing that a command may take.")
@@ -56,7 +60,10 @@ def _tells_errors(command: Callable[P, None]) -> Callable[P, None]:
 
     @wraps(command)
     def wrapped(*args: P.args, **kwargs: P.kwargs) -> None:
-        seconds = click.get_current_context().find_root().params["seconds"]
+        context = click.get_current_context()
+        seconds = context.find_root().params["seconds"]
+        if context.command.name in LONG:
+            seconds = max(seconds, LONG_S)
         try:
             with bounded(seconds, "This"):
                 command(*args, **kwargs)
@@ -261,6 +268,19 @@ def compare(before: str, after: str, as_json: bool) -> None:
     found = difference(old, new)
     lines = [f"{title}: {line}" for title, told in vars(found).items() for line in told]
     click.echo("\n".join(lines) or "No difference.")
+
+
+@main.command("trace")
+@click.argument("circuit")
+@click.option("--hidden", multiple=True, help="A fault that is there, as for run. Repeatable.")
+@click.option("--audit", "audits", is_flag=True, help="Follow the advice against every single fault.")
+@click.option("--seen", help="A file of observations, a line each: 2: K1 = in, 2: S1:13,S1:14 = 230 V, dead: ... = OL.")
+@click.option("--json", "as_json", is_flag=True, help="JSON instead of text.")
+@_tells_errors
+def trace_command(circuit: str, hidden: tuple[str, ...], audits: bool, seen: str | None, as_json: bool) -> None:
+    """Where is the fault: the engine's own way to a hidden fault, to all of them, or advice after what was seen."""
+    found = trace(circuit, read_circuit(circuit), hidden, audits, seen)
+    click.echo(json_of(found) if as_json else trace_text(found))
 
 
 @main.command("apply")

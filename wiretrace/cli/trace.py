@@ -1,0 +1,169 @@
+"""wiretrace trace: the diagnosis engine from the shell."""
+
+import json
+import math
+import os
+from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import click
+import numpy as np
+
+from wiretrace.circuit.document import Circuit
+from wiretrace.errors import MalformedDocument
+from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.library import library_names, library_sequence
+from wiretrace.simulation.assembly import Assembly
+from wiretrace.trace.dictionary import Dictionary, Row, Worked, dictionary
+from wiretrace.trace.engine import Advice, Bools, Engine
+from wiretrace.trace.hypotheses import hypotheses
+from wiretrace.trace.path import Audit, against, audit
+from wiretrace.trace.path import Path as Followed
+from wiretrace.trace.procedure import halts_of
+from wiretrace.trace.repertoire import RISK
+from wiretrace.trace.words import hypothesis_words, observation_words, outcome_words, told
+
+MOST_NAMED = 40
+Told = dict[str, Any]
+
+
+def known_of(name: str, circuit: Circuit) -> Dictionary:
+    """The fault dictionary of a circuit, worked out on all cores; a bar tells how far it is."""
+    steps = library_sequence(name).steps if name in library_names() else ()
+    halts, every = halts_of(circuit, steps), hypotheses(circuit)
+
+    def shared(work: Callable[[Row], Worked], rows: list[Row]) -> Iterator[Worked]:
+        with ProcessPoolExecutor(os.cpu_count()) as pool:
+            for done, worked in enumerate(pool.map(work, rows, chunksize=4), 1):
+                if done % 50 == 0 or done == len(rows):
+                    click.echo(f"Fault dictionary: {done} of {len(rows)}", err=True)
+                yield worked
+
+    return dictionary(circuit, halts, every, shared)
+
+
+class Teller:
+    """The engine in words."""
+
+    def __init__(self, known: Dictionary) -> None:
+        self.engine = Engine(known)
+        self.assembly = Assembly(known.circuit)
+
+    def faults(self, numbers: tuple[int, ...]) -> list[str]:
+        return [hypothesis_words(self.engine.known, self.assembly, number) for number in numbers]
+
+    def path(self, followed: Followed) -> list[Told]:
+        return [
+            {
+                "do": observation_words(self.engine.known, self.assembly, one.observation),
+                "shows": outcome_words(self.assembly, one.observation, one.outcome),
+                "possible_before": one.before,
+                "possible_after": one.after,
+                "bits": round(one.bits, 3),
+            }
+            for one in followed.taken
+        ]
+
+    def advice(self, advices: tuple[Advice, ...]) -> list[Told]:
+        return [
+            {
+                "do": observation_words(self.engine.known, self.assembly, one.observation),
+                "bits": round(one.bits, 3),
+                "leaves": {"least": one.leaves[0], "mean": round(one.leaves[1], 1), "most": one.leaves[2]},
+                "caution": RISK[one.observation.kind],
+            }
+            for one in advices
+        ]
+
+    def hidden(self, texts: tuple[str, ...]) -> Told:
+        known = self.engine.known
+        followed = against(self.engine, [fault_from_text(known.circuit, text) for text in texts])
+        return {
+            "hidden": list(texts),
+            "measurements": self.path(followed),
+            "left": self.faults(followed.left),
+            "bound": round(math.log2(len(known.hypotheses)), 3),
+        }
+
+    def audit(self, found: Audit) -> Told:
+        return {
+            "faults": len(self.engine.known.hypotheses) - 1,
+            "groups": len(found.groups),
+            "bound": round(found.bound, 3),
+            "mean": round(found.mean, 3),
+            "worst": found.worst,
+            "ratio": round(found.mean / found.bound, 3) if found.bound else 0.0,
+            "missed": self.faults(found.missed),
+            "left_out": [
+                {"fault": hypothesis_words(self.engine.known, self.assembly, number), "why": why}
+                for number, why in self.engine.known.left_out
+            ],
+            "alike": [self.faults(group) for group in found.groups if len(group) > 1],
+        }
+
+    def seen(self, lines: list[str]) -> Told:
+        engine = self.engine
+        possible, taken = engine.everything.copy(), []
+        made = told(engine, self.assembly, lines)
+        against_all: list[str] = []
+        for what, outcome in made:
+            after = possible & engine.fits(what, outcome)
+            if not after.any():
+                # What does not fit with the rest is told and left aside: the nearest faults stay in sight.
+                against_all.append(f"{observation_words(engine.known, self.assembly, what)}")
+                continue
+            possible = after
+            taken.append(what)
+        left = engine.left(possible)
+        return {
+            "possible": self.likely(possible, left),
+            "count": len(left),
+            "does_not_fit": against_all,
+            "next": self.advice(engine.advice(possible, 3, made=taken)),
+        }
+
+    def likely(self, possible: Bools, left: tuple[int, ...]) -> list[Told]:
+        weights = [self.engine.known.hypotheses[number].weight for number in left]
+        return [
+            {"fault": words, "likelihood": round(weight / sum(weights), 4)}
+            for words, weight in zip(self.faults(left[:MOST_NAMED]), weights, strict=False)
+        ]
+
+
+def trace(name: str, circuit: Circuit, hidden: tuple[str, ...], audits: bool, seen: str | None) -> Told:
+    """What the engine has to say. Raises MalformedDocument, UnknownTarget, ValueError."""
+    if (bool(hidden) + audits + (seen is not None)) != 1:
+        raise ValueError("Say one of --hidden FAULT, --audit, --seen FILE.")
+    lines: list[str] = []
+    if seen is not None:
+        if not Path(seen).is_file():
+            raise MalformedDocument(f"There is no file {seen}.")
+        lines = Path(seen).read_text("utf-8", "replace").splitlines()
+    for text in hidden:
+        fault_from_text(circuit, text)
+    teller = Teller(known_of(name, circuit))
+    if hidden:
+        return teller.hidden(hidden)
+    return teller.audit(audit(teller.engine)) if audits else teller.seen(lines)
+
+
+def trace_text(found: Told) -> str:
+    """The same for a person."""
+    if "measurements" in found:
+        lines = [
+            f"{n}. {one['do']}: {one['shows']}. {one['possible_before']} -> {one['possible_after']} possible."
+            for n, one in enumerate(found["measurements"], 1)
+        ]
+        return "\n".join([*lines, f"Left: {'; '.join(found['left']) or 'nothing that is known'}."])
+    if "groups" in found:
+        return json.dumps({name: found[name] for name in found if name != "alike"}, indent=2)
+    lines = [f"{one['likelihood']:7.1%}  {one['fault']}" for one in found["possible"]]
+    lines += [f"Does not fit: {one}." for one in found["does_not_fit"]]
+    lines += [f"Next: {one['do']} ({one['bits']:.2f} bits). {one['caution']}".rstrip() for one in found["next"]]
+    return "\n".join(lines)
+
+
+def json_of(found: Told) -> str:
+    return json.dumps(found, indent=2, default=lambda value: value.item() if isinstance(value, np.generic) else value)

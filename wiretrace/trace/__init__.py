@@ -1,0 +1,1 @@
+"""Where is the fault, and what to measure next."""
