@@ -22,6 +22,7 @@ from server.api import (
     reasons,
     sequences,
     simulation,
+    trace,
     versions,
 )
 from server.config import Config, config_from_environment
@@ -72,7 +73,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     connection.install(app, config)
     modules = (
         *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
-        *(predictions, sequences),
+        *(predictions, sequences, trace),
     )
     for blueprint in (*(module.blueprint for module in modules), predictions.marks, sequences.tables):
         app.register_blueprint(blueprint)

@@ -17,6 +17,7 @@ from server.api import (
     reasons,
     sequences,
     simulation,
+    trace,
     versions,
 )
 from server.problems import ProblemBody
@@ -49,6 +50,8 @@ TAKEN: tuple[type[BaseModel], ...] = (
     sequences.NewSequence,
     sequences.TableRequest,
     versions.NewVersion,
+    trace.TraceRequest,
+    trace.AdviceRequest,
     predictions.NewSheet,
     predictions.NewAttempt,
     predictions.Answer,
@@ -77,6 +80,8 @@ GIVEN: tuple[type[BaseModel], ...] = (
     sequences.SequenceList,
     sequences.SequenceBody,
     sequences.TableAnswer,
+    trace.Progress,
+    trace.AdviceAnswer,
     versions.VersionList,
     versions.VersionBody,
     versions.VersionData,

@@ -16,8 +16,9 @@ from wiretrace.errors import MalformedDocument
 from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.library import library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.trace.advise import standing
 from wiretrace.trace.dictionary import Dictionary, Row, Worked, dictionary
-from wiretrace.trace.engine import Advice, Bools, Engine
+from wiretrace.trace.engine import Advice, Engine
 from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.path import Audit, against, audit
 from wiretrace.trace.path import Path as Followed
@@ -105,26 +106,19 @@ class Teller:
 
     def seen(self, lines: list[str]) -> Told:
         engine = self.engine
-        possible, taken = engine.everything.copy(), []
         made = told(engine, self.assembly, lines)
-        against_all: list[str] = []
-        for what, outcome in made:
-            after = possible & engine.fits(what, outcome)
-            if not after.any():
-                # What does not fit with the rest is told and left aside: the nearest faults stay in sight.
-                against_all.append(f"{observation_words(engine.known, self.assembly, what)}")
-                continue
-            possible = after
-            taken.append(what)
-        left = engine.left(possible)
+        now = standing(engine, made)
+        left = engine.left(now.possible)
         return {
-            "possible": self.likely(possible, left),
+            "possible": self.likely(left),
             "count": len(left),
-            "does_not_fit": against_all,
-            "next": self.advice(engine.advice(possible, 3, made=taken)),
+            "does_not_fit": [
+                observation_words(engine.known, self.assembly, made[number][0]) for number in now.unfitting
+            ],
+            "next": self.advice(engine.advice(now.possible, 3, made=[one.observation for one in now.taken])),
         }
 
-    def likely(self, possible: Bools, left: tuple[int, ...]) -> list[Told]:
+    def likely(self, left: tuple[int, ...]) -> list[Told]:
         weights = [self.engine.known.hypotheses[number].weight for number in left]
         return [
             {"fault": words, "likelihood": round(weight / sum(weights), 4)}

@@ -169,7 +169,16 @@ class Engine:
             if found:
                 break
         found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])
-        return tuple(found[:most])
+        return tuple(self._different(found)[:most])
+
+    def _different(self, found: Sequence[Advice]) -> list[Advice]:
+        """Of those that begin at the same terminal in the same state the first."""
+        kept: dict[tuple[object, ...], Advice] = {}
+        for one in found:
+            what = one.observation
+            red = self.known.spots[what.spot].red if what.spot >= 0 else None
+            kept.setdefault((what.kind, what.halt, red), one)
+        return list(kept.values())
 
     def _told(self, rows: Ints, column: int) -> Advice:
         """What an observation tells of these rows: for the outcome of each, which faults would still fit."""

@@ -71,7 +71,10 @@ def _elements(assembly: Assembly) -> Iterator[tuple[End, End]]:
 
 
 def _to_poles(assembly: Assembly, used: set[End]) -> Iterator[tuple[End, End]]:
-    poles = [End(device=item.id, terminal=name) for item in assembly.devices.values() for name in item.kind.poles]
+    known = [(what, item.id, name) for item in assembly.devices.values() for name, (what, _) in item.kind.poles.items()]
+    # To the neutral first: of two readings that tell as much that is the one people take.
+    known.sort(key=lambda pole: ("neutral", "earth", "live").index(pole[0]))
+    poles = [End(device=device, terminal=name) for _, device, name in known]
     for end in sorted(used, key=lambda one: (one.device, one.terminal)):
         yield from ((end, pole) for pole in poles)
 

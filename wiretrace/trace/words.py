@@ -48,11 +48,15 @@ def observation_words(known: Dictionary, assembly: Assembly, what: Observation) 
     halt = f"{what.halt + 1}. {known.halts[what.halt].text}"
     if what.kind is Kind.LOOK:
         return f"{halt}: look and listen, what every device does"
+    if what.kind is Kind.WORD:
+        return f"{halt}: {lookers(assembly)[what.spot].label}"
     return f"{halt}: volts from {spot_words(assembly, known.spots[what.spot])}"
 
 
 def outcome_words(assembly: Assembly, what: Observation, outcome: Outcome) -> str:
     """What came of it: a figure with its unit, or what every device says."""
+    if what.kind is Kind.WORD:
+        return str(outcome[0]) if isinstance(outcome, tuple) else ""
     if isinstance(outcome, tuple):
         return ", ".join(f"{item.label} {word}" for item, word in zip(lookers(assembly), outcome, strict=True) if word)
     if math.isinf(outcome):

@@ -40,7 +40,7 @@ const PATIENCE_MS = 6_000;
 /** The server looks at files and draws sheets for longer than it answers a press. */
 const LONG_PATIENCE_MS = 30_000;
 
-const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence)/;
+const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence|trace)/;
 
 type Method = "get" | "post" | "put" | "patch" | "delete";
 type Path = keyof paths;
@@ -182,6 +182,12 @@ export const api = {
   stateTableFile: async (circuit: Circuit, sequence: Sequence) =>
     (await sent("post", "/api/sequence/table.csv", { circuit, sequence }, [])).text(),
   paper: async (paper: Schemas["Paper"]) => (await sent("post", "/api/paper", paper, [])).blob(),
+  workOnFaults: (circuit: Circuit, sequence: Sequence) =>
+    ask("post", "/api/trace/work", { circuit, sequence }),
+  adviceOnFaults: (circuit: Circuit, sequence: Sequence, observations: Schemas["ObservationData"][]) =>
+    ask("post", "/api/trace/advice", { circuit, sequence, observations }),
+  faultBook: async (circuit: Circuit, sequence: Sequence) =>
+    (await sent("post", "/api/trace/book.csv", { circuit, sequence }, [])).text(),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,

@@ -560,6 +560,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trace/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Work on the fault dictionary of a circuit for a second; ask again until all is done. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TraceRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Progress"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trace/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which faults fit what was observed, and what to observe next. 404 until the dictionary is done. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AdviceRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AdviceAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export/{name}": {
         parameters: {
             query?: never;
@@ -863,6 +961,56 @@ export interface paths {
                     content: {
                         "application/pdf": string;
                         "image/vnd.dxf": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trace/book.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The fault book: each fault with what the devices then do in every state. 404 until the dictionary is done. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TraceRequest"];
+                };
+            };
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                        "text/plain": string;
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -2208,6 +2356,41 @@ export interface components {
             value: boolean;
         };
         /**
+         * AdviceAnswer
+         * @description `unfitting` are the numbers of observations that no fault explains together with the others.
+         */
+        AdviceAnswer: {
+            /** Halts */
+            halts: string[];
+            /** Looks */
+            looks: components["schemas"]["LookData"][];
+            /** Count */
+            count: number;
+            /** Likely */
+            likely: components["schemas"]["LikelyData"][];
+            /** Next */
+            next: components["schemas"]["NextData"][];
+            /** Taken */
+            taken: components["schemas"]["TakenData"][];
+            /** Unfitting */
+            unfitting: number[];
+        };
+        /** AdviceRequest */
+        AdviceRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * @default {
+             *       "steps": []
+             *     }
+             */
+            sequence: components["schemas"]["Sequence-Input"];
+            /**
+             * Observations
+             * @default []
+             */
+            observations: components["schemas"]["ObservationData"][];
+        };
+        /**
          * Against
          * @enum {string}
          */
@@ -3258,6 +3441,18 @@ export interface components {
             /** Content */
             content: string;
         };
+        /**
+         * LikelyData
+         * @description A fault that fits, how likely, and the devices and wires that it is about.
+         */
+        LikelyData: {
+            /** Words */
+            words: string;
+            /** Likelihood */
+            likelihood: number;
+            /** Places */
+            places: string[];
+        };
         /** LoadData */
         LoadData: {
             /** Device */
@@ -3266,6 +3461,18 @@ export interface components {
             branch: string;
             /** Voltage V */
             voltage_v: number;
+        };
+        /**
+         * LookData
+         * @description A device of which something is seen, and the words that it may say in each state, the sound one's first.
+         */
+        LookData: {
+            /** Device */
+            device: string;
+            /** Label */
+            label: string;
+            /** Words */
+            words: string[][];
         };
         /**
          * LooseTerminal
@@ -3533,6 +3740,54 @@ export interface components {
             /** Name */
             name: string;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /**
+         * NextData
+         * @description What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution.
+         */
+        NextData: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "look" | "volts" | "ohms";
+            /** Halt */
+            halt: number;
+            red: components["schemas"]["End"] | null;
+            black: components["schemas"]["End"] | null;
+            /** Words */
+            words: string;
+            /** Bits */
+            bits: number;
+            /** Leaves */
+            leaves: [
+                number,
+                number,
+                number
+            ];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * ObservationData
+         * @description Something observed in a state by its number from 0 (-1: dead and locked off).
+         *
+         *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
+         */
+        ObservationData: {
+            /** Halt */
+            halt: number;
+            /**
+             * Device
+             * @default null
+             */
+            device: string | null;
+            /** @default null */
+            red: components["schemas"]["End"] | null;
+            /** @default null */
+            black: components["schemas"]["End"] | null;
+            /** Text */
+            text: string;
         };
         /** Ohmmeter */
         Ohmmeter: {
@@ -4007,6 +4262,13 @@ export interface components {
              * @default null
              */
             path: string | null;
+        };
+        /** Progress */
+        Progress: {
+            /** Done */
+            done: number;
+            /** All */
+            all: number;
         };
         /**
          * ProtectsData
@@ -4725,6 +4987,22 @@ export interface components {
             against: components["schemas"]["Circuit-Input"] | null;
         };
         /**
+         * TakenData
+         * @description An observation in words, how many faults were possible before and after, and the bits that it told.
+         */
+        TakenData: {
+            /** Words */
+            words: string;
+            /** Shows */
+            shows: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Bits */
+            bits: number;
+        };
+        /**
          * TellingData
          * @description A position, and what a meter shows there in the first and in the second state.
          */
@@ -4780,6 +5058,19 @@ export interface components {
              * @default false
              */
             letters: boolean;
+        };
+        /**
+         * TraceRequest
+         * @description A circuit, and the sequence whose states it is looked at in; an empty one presses every button.
+         */
+        TraceRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * @default {
+             *       "steps": []
+             *     }
+             */
+            sequence: components["schemas"]["Sequence-Input"];
         };
         /**
          * TwoPoleTester

@@ -4,6 +4,7 @@ import type { StageEntry } from "./stage";
 export const STAGES: readonly StageEntry[] = [
   { path: "draw", title: "Draw", load: () => import("./draw") },
   { path: "run", title: "Run", load: () => import("./run") },
+  { path: "trace", title: "Trace", load: () => import("./trace") },
 ];
 
 /** Where a job opens whose address names no stage. */

@@ -1,0 +1,172 @@
+import { Button, Flex, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { api, asProblem } from "../../api/client";
+import { download, fileName } from "../../common/download";
+import { useDocument } from "../../job/document";
+import type { Views } from "../stage";
+import { type Advised, observe, setPanel, usePanel } from "./panel";
+
+/** What fits, and what to measure next, with why. */
+export function Advice({ circuit }: Views) {
+  const advised = usePanel((state) => state.advised);
+  const problem = usePanel((state) => state.problem);
+  if (!advised) return null;
+  return (
+    <section className="trace-advice" aria-label="Diagnosis">
+      {problem && <p className="caution">{problem.detail}</p>}
+      <Reading circuit={circuit} />
+      <Next advised={advised} circuit={circuit} />
+      <Likely advised={advised} />
+      <Told advised={advised} />
+      <Book circuit={circuit} />
+    </section>
+  );
+}
+
+/** A reading at the panel: where the probes stand, and what the meter shows. */
+function Reading({ circuit }: { circuit: Views["circuit"] }) {
+  const { red, black, halt } = usePanel();
+  const catalogue = useDocument((document) => document.catalogue);
+  const named = catalogue.designations(circuit);
+  const [text, setText] = useState("");
+  const note = (): void => {
+    if (!red || !black || !text.trim()) return;
+    void observe(circuit, { halt, device: null, red, black, text: text.trim() });
+    setText("");
+  };
+  return (
+    <form
+      className="trace-reading"
+      onSubmit={(event) => {
+        event.preventDefault();
+        note();
+      }}
+    >
+      <Text fontSize="line" color="var(--soft)">
+        {red && black
+          ? `${halt < 0 ? "Ohms" : "Volts"} from ${named(red)} to ${named(black)}`
+          : "Click two terminals on the sheet, or take one of the advices."}
+      </Text>
+      <Flex gap="2">
+        <Input
+          size="lg"
+          fontSize="head"
+          fontFamily="mono"
+          aria-label="What the meter shows"
+          placeholder={halt < 0 ? "520, 1.2k, OL, beeps" : "230, 0, 115"}
+          value={text}
+          maxLength={100}
+          disabled={!red || !black}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <Button size="lg" type="submit" colorPalette="accent" disabled={!red || !black || !text.trim()}>
+          Note
+        </Button>
+      </Flex>
+    </form>
+  );
+}
+
+function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
+  const catalogue = useDocument((document) => document.catalogue);
+  const named = catalogue.designations(circuit);
+  if (!advised.next.length)
+    return (
+      <Text fontSize="body" data-testid="nothing-next">
+        {advised.count > 1
+          ? "Nothing that can be measured tells these apart: look at each of them."
+          : "Prove it by mending it and running the sequence."}
+      </Text>
+    );
+  return (
+    <>
+      <h2>Measure next</h2>
+      <ol className="trace-next" aria-label="Measure next">
+        {advised.next.map((one) => (
+          <li key={`${one.kind}/${one.halt}/${one.words}`}>
+            <button
+              type="button"
+              onClick={() => setPanel({ halt: one.halt, red: one.red, black: one.black })}
+            >
+              <strong>
+                {one.red && one.black ? `${named(one.red)} to ${named(one.black)}` : "Look and listen"}
+              </strong>
+              <span>{one.halt < 0 ? "Dead and locked off: ohms" : advised.halts[one.halt]}</span>
+              <span>
+                Leaves {Math.round(one.leaves[1])} of {advised.count}, {one.leaves[2]} at worst (
+                {one.bits.toFixed(1)} bits)
+              </span>
+              {one.caution && <em className="caution">{one.caution}</em>}
+            </button>
+          </li>
+        ))}
+      </ol>
+    </>
+  );
+}
+
+function Likely({ advised }: { advised: Advised }) {
+  return (
+    <>
+      <h2>
+        {advised.count === 1 ? "One fault fits" : `${advised.count} faults fit`}
+        {advised.unfitting.length > 0 && ", but not with all that was noted"}
+      </h2>
+      <ul className="trace-likely" aria-label="Faults that fit">
+        {advised.likely.slice(0, 12).map(({ words, likelihood }) => (
+          <li key={words}>
+            <span
+              className="bar"
+              style={{ width: `${(40 * likelihood) / (advised.likely[0]?.likelihood ?? 1)}px` }}
+            />
+            <span>{words}</span>
+            <span className="share">{(100 * likelihood).toFixed(likelihood < 0.1 ? 1 : 0)} %</span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What each observation told: how many faults were possible before it and after. */
+function Told({ advised }: { advised: Advised }) {
+  if (!advised.taken.length) return null;
+  return (
+    <>
+      <h2>What each told</h2>
+      <ol className="trace-told" aria-label="What each observation told">
+        {advised.taken.map((one) => (
+          <li key={one.words} className={one.before === one.after ? "wasted" : ""}>
+            {one.words}: {one.shows}.{" "}
+            <span>
+              {one.before} → {one.after} ({one.bits.toFixed(1)} bits)
+              {one.before === one.after && ", told nothing new"}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </>
+  );
+}
+
+/** The fault book: each fault with what the devices then do. */
+function Book({ circuit }: { circuit: Views["circuit"] }) {
+  const sequence = usePanel((state) => state.sequence);
+  const [problem, setProblem] = useState("");
+  const save = async (): Promise<void> => {
+    try {
+      const text = await api.faultBook(circuit, sequence);
+      download(`${fileName(circuit.title || "circuit")} fault book.csv`, text);
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
+  return (
+    <>
+      <Button size="xs" variant="outline" onClick={() => void save()}>
+        Fault book (CSV)
+      </Button>
+      {problem && <p className="caution">{problem}</p>}
+    </>
+  );
+}

@@ -1,0 +1,70 @@
+import { useMemo } from "react";
+import { sameEnd } from "../../circuit/types";
+import { describe } from "../../job/describe";
+import { Board } from "../../sheet/Board";
+import type { Hit } from "../../sheet/layout";
+import { PageView } from "../../sheet/PageView";
+import { ProbeTip } from "../../sheet/Probes";
+import { wireLines } from "../../sheet/traces";
+import type { Views } from "../stage";
+import { setPanel, usePanel } from "./panel";
+
+const NOTHING: ReadonlySet<string> = new Set();
+/** While more faults than these are possible, nothing is marked on the sheet: it would be everything. */
+const MARKED = 40;
+
+/** The sheets as the panel is wired, with the places where the fault may be. */
+export function TraceBoard({ layout, catalogue, circuit }: Views) {
+  const red = usePanel((state) => state.red);
+  const black = usePanel((state) => state.black);
+  const likely = usePanel((state) => state.advised?.likely);
+  const count = usePanel((state) => state.advised?.count ?? 0);
+  const places = useMemo(
+    () => new Set(count > MARKED ? [] : (likely ?? []).flatMap((one) => one.places)),
+    [likely, count],
+  );
+  const wires = circuit.conductors.filter(({ id }) => places.has(id)).map(({ id }) => id);
+  const onPress = (hit: Hit): void => {
+    if (hit.kind !== "terminal") return;
+    const { end } = hit.terminal;
+    const state = usePanel.getState();
+    if (!state.red || state.black || sameEnd(state.red, end)) setPanel({ red: end, black: null });
+    else setPanel({ black: end });
+  };
+  return (
+    <Board
+      layout={layout}
+      label="Circuit to be traced"
+      placing={false}
+      onPress={onPress}
+      onRelease={() => undefined}
+      onHover={() => undefined}
+      onKey={() => false}
+      describe={describe}
+    >
+      {(shown) => (
+        <>
+          {shown.pages.map((page) => (
+            <PageView
+              key={page.sheet.id}
+              page={page}
+              catalogue={catalogue}
+              frame={undefined}
+              grid={false}
+              chattering={NOTHING}
+              selectedParts={NOTHING}
+              selectedWire={undefined}
+              pointedPart={undefined}
+              pointedTerminal={undefined}
+              workable={() => false}
+              changed={places}
+            />
+          ))}
+          <path className="suspect" d={wireLines(shown, wires)} pointerEvents="none" />
+          <ProbeTip layout={shown} end={red} hand="red" />
+          <ProbeTip layout={shown} end={black} hand="black" />
+        </>
+      )}
+    </Board>
+  );
+}
