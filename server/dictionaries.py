@@ -21,6 +21,7 @@ from psycopg.rows import DictRow
 from server.assemblies import reference
 from server.store import dictionaries as store
 from wiretrace.circuit.document import Circuit
+from wiretrace.errors import TooMuchWork
 from wiretrace.formats.sequence import Sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.dictionary import Row, Shown, Worked, bound, rows_of, work_out
@@ -28,9 +29,11 @@ from wiretrace.trace.engine import Engine
 from wiretrace.trace.hypotheses import Hypothesis, hypotheses
 from wiretrace.trace.procedure import Halt, halts_of
 from wiretrace.trace.repertoire import Spot, spots
+from wiretrace.work import unbounded
 
-WORK_S: Final = 1.0
-"""Time in which one request works on rows."""
+WORK_S: Final = 0.7
+"""Computing that one request does on rows; what it may take in all leaves room for one row that takes long."""
+TOO_LONG: Final = "What this would show takes too long to work out."
 MOST_KEPT: Final = 4
 """Engines that a process remembers."""
 
@@ -58,7 +61,8 @@ def plan_of(circuit: Circuit, sequence: Sequence) -> Plan:
     if ref not in _plans:
         every = hypotheses(circuit)
         halts = halts_of(circuit, sequence.steps)
-        _plans[ref] = Plan(ref, circuit, halts, every, tuple(rows_of(every)), spots(Assembly(circuit)))
+        rows = tuple(rows_of(every))
+        _plans[ref] = Plan(ref, circuit, halts, every, rows, spots(Assembly(circuit)))
         if len(_plans) > MOST_KEPT:
             _plans.popitem(last=False)
     _plans.move_to_end(ref)
@@ -70,23 +74,30 @@ def work(connection: Connection[DictRow], plan: Plan) -> int:
     missing = sorted(set(range(len(plan.rows))) - store.numbers(connection, plan.ref))
     # Two at once begin at different places, and seldom do the same.
     begin = random.randrange(len(missing)) if missing else 0
-    until, made = time.monotonic() + WORK_S, dict[int, bytes]()
+    until, made = time.process_time() + WORK_S, dict[int, bytes]()
     for number in (*missing[begin:], *missing[:begin]):
-        made[number] = packed(work_out(plan.circuit, plan.halts, plan.where, plan.rows[number]))
-        if time.monotonic() > until:
+        if time.process_time() > until:
             break
-    store.keep(connection, plan.ref, made)
+        try:
+            made[number] = packed(work_out(plan.circuit, plan.halts, plan.where, plan.rows[number]))
+        except TooMuchWork:
+            made[number] = packed(TOO_LONG)
+            break
+    with unbounded():
+        store.keep(connection, plan.ref, made)
     return len(plan.rows) - len(set(missing) - made.keys())
 
 
 def engine_of(connection: Connection[DictRow], plan: Plan) -> Engine | None:
     """The engine of a dictionary; None while rows are missing."""
     if plan.ref not in _engines:
-        kept = store.all_rows(connection, plan.ref)
-        if len(kept) < len(plan.rows):
-            return None
-        worked = [unpacked(kept[number]) for number in range(len(plan.rows))]
-        _engines[plan.ref] = Engine(bound(plan.circuit, plan.halts, plan.every, worked))
+        # Its size is bounded by that of its dictionary: it is not broken off, or no request would ever have it.
+        with unbounded():
+            kept = store.all_rows(connection, plan.ref)
+            if len(kept) < len(plan.rows):
+                return None
+            worked = [unpacked(kept[number]) for number in range(len(plan.rows))]
+            _engines[plan.ref] = Engine(bound(plan.circuit, plan.halts, plan.every, worked)).made_ready()
         if len(_engines) > MOST_KEPT:
             _engines.popitem(last=False)
     _engines.move_to_end(plan.ref)

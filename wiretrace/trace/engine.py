@@ -60,6 +60,11 @@ class Engine:
             [self._looks.astype(np.float64), known.volts.reshape(self.rows, -1), ohms], axis=1
         )
 
+    def made_ready(self) -> "Engine":
+        """The same, with all that it works out once worked out."""
+        _ = self._reach
+        return self
+
     @cached_property
     def everything(self) -> Bools:
         return np.ones(self.rows, dtype=np.bool_)

@@ -1,0 +1,81 @@
+"""Beside a real panel: from what is seen and read there to the fault, through a reload, and by keyboard."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.bench import call, terminal
+from tests.browser.conftest import Server
+from tests.core.test_trace import lamp
+from wiretrace.layout.tidy import tidy
+
+SECONDS = 60_000
+
+
+def open_panel(page: Page, site: Server) -> int:
+    """A job with a lamp behind a button, opened beside its panel when its fault dictionary is made."""
+    circuit = tidy(lamp(), "iec").model_dump(mode="json")
+    job: int = call(site, "POST", "/jobs", {"title": "Bench lamp", "circuit": circuit})["id"]
+    page.goto(f"{site.address}/jobs/{job}/trace")
+    expect(page.get_by_label("Diagnosis")).to_be_visible(timeout=SECONDS)
+    return job
+
+
+def test_from_what_is_seen_and_read_to_the_fault(
+    page: Page, site: Server, quiet_console: list[str], tmp_path: Path
+) -> None:
+    open_panel(page, site)
+    page.get_by_role("button", name="2. Hold S1").click()
+    page.get_by_label("What H1 does").select_option("dark")
+    expect(page.get_by_label("What each observation told")).to_contain_text(
+        re.compile(r"2\. Hold S1: H1: dark\. \d+ → \d+")
+    )
+    # The supply stands at the lamp and it is dark: it is the lamp, or one of its terminals.
+    terminal(page, "H1:X1").click()
+    terminal(page, "H1:X2").click()
+    page.get_by_label("What the meter shows").fill("230,5 V")
+    page.get_by_role("button", name="Note", exact=True).click()
+    faults = page.get_by_label("Faults that fit").get_by_role("listitem")
+    expect(faults.first).to_contain_text("H1")
+    assert all("H1" in text for text in faults.all_inner_texts())
+    expect(page.locator(".part.changed").first).to_be_visible()
+    # What was noted outlives a reload; one observation is taken back.
+    page.reload()
+    expect(page.get_by_label("Observations").get_by_role("listitem")).to_have_count(2, timeout=SECONDS)
+    page.get_by_role("button", name=re.compile("^Forget H1:X1")).click()
+    expect(page.get_by_label("Observations").get_by_role("listitem")).to_have_count(1)
+    with page.expect_download() as found:
+        page.get_by_role("button", name="Fault book (CSV)").click()
+    assert "H1:X1 is loose" in Path(found.value.path()).read_text("utf-8")
+
+
+def test_the_advice_is_followed_by_keyboard_alone(page: Page, site: Server) -> None:
+    open_panel(page, site)
+    page.get_by_role("button", name="2. Hold S1").focus()
+    page.keyboard.press("Enter")
+    page.get_by_label("What H1 does").focus()
+    page.keyboard.type("dark")
+    expect(page.get_by_label("Observations")).to_contain_text("dark")
+    advice = page.get_by_label("Measure next").get_by_role("button").filter(has_text=" to ").first
+    advice.focus()
+    page.keyboard.press("Enter")
+    page.get_by_label("What the meter shows").focus()
+    page.keyboard.type("0")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Observations").get_by_role("listitem")).to_have_count(2)
+
+
+def test_a_reading_that_is_none_and_one_that_nothing_explains_are_said(page: Page, site: Server) -> None:
+    open_panel(page, site)
+    page.get_by_role("button", name="2. Hold S1").click()
+    terminal(page, "H1:X1").click()
+    terminal(page, "H1:X2").click()
+    shows = page.get_by_label("What the meter shows")
+    shows.fill("much")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("is no reading")).to_be_visible()
+    expect(page.get_by_label("Observations")).to_have_count(0)
+    shows.fill("4711")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("no fault explains this with the others")).to_be_visible()

@@ -1,0 +1,96 @@
+"""Fault dictionaries worked out a little at a time, and advice from them."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from flask.testing import FlaskClient
+
+from server.dictionaries import packed, unpacked
+from tests.core.test_trace import lamp
+from wiretrace.trace.dictionary import Shown
+
+CIRCUIT = lamp().model_dump(mode="json")
+LAMP = {"red": {"device": "h1", "terminal": "X1"}, "black": {"device": "h1", "terminal": "X2"}}
+
+
+@pytest.fixture
+def ready(client: FlaskClient) -> FlaskClient:
+    for _ in range(60):
+        progress = client.post("/api/trace/work", json={"circuit": CIRCUIT}).get_json()
+        if progress["done"] >= progress["all"]:
+            return client
+    raise AssertionError(progress)
+
+
+def advice(client: FlaskClient, *made: dict[str, Any]) -> dict[str, Any]:
+    answer = client.post("/api/trace/advice", json={"circuit": CIRCUIT, "observations": list(made)})
+    assert answer.status_code == 200, answer.get_json()
+    found: dict[str, Any] = answer.get_json()
+    return found
+
+
+def seen(halt: int, device: str, text: str) -> dict[str, Any]:
+    return {"halt": halt, "device": device, "text": text}
+
+
+def test_without_a_dictionary_there_is_no_advice(client: FlaskClient) -> None:
+    other = {**CIRCUIT, "conductors": CIRCUIT["conductors"][:3]}
+    answer = client.post("/api/trace/advice", json={"circuit": other})
+    assert (answer.status_code, answer.get_json()["detail"]) == (
+        404,
+        "The fault dictionary of this circuit is not made yet.",
+    )
+
+
+def test_from_what_is_seen_and_read_to_the_fault(ready: FlaskClient) -> None:
+    nothing = advice(ready)
+    assert nothing["halts"] == ["Under power, nothing touched", "Hold S1"]
+    assert [look["label"] for look in nothing["looks"]] == ["F1", "H1"]
+    dark = advice(ready, seen(1, "h1", "dark"))
+    assert dark["count"] < nothing["count"]
+    assert dark["taken"][0]["before"] == nothing["count"]
+    found = advice(ready, seen(1, "h1", "dark"), {"halt": 1, **LAMP, "text": "230 V"})
+    assert all("H1" in one["words"] for one in found["likely"])
+    assert sum(one["likelihood"] for one in found["likely"]) == pytest.approx(1.0)
+    # What is open inside cannot be told from what is loose at its terminals by volts alone; ohms are next.
+    assert {one["kind"] for one in found["next"]} <= {"look", "volts", "ohms"}
+
+
+def test_what_does_not_fit_is_named_and_the_rest_goes_on(ready: FlaskClient) -> None:
+    found = advice(ready, seen(1, "h1", "dark"), {"halt": 1, **LAMP, "text": "4711"})
+    assert found["unfitting"] == [1]
+    assert found["count"] > 0
+
+
+@pytest.mark.parametrize(
+    ("made", "message"),
+    [
+        ({"halt": 9, "device": "h1", "text": "dark"}, "there are 2 states"),
+        ({"halt": 1, "device": "ghost", "text": "dark"}, "of this device nothing is seen"),
+        ({"halt": 1, "text": "dark"}, "neither a device nor two terminals"),
+        ({"halt": 1, **LAMP, "text": "much"}, "is no reading"),
+        ({"halt": 1, "red": LAMP["red"], "black": {"device": "ghost", "terminal": "1"}, "text": "0"}, "measure across"),
+    ],
+)
+def test_an_observation_that_cannot_be_understood_is_named(
+    ready: FlaskClient, made: dict[str, Any], message: str
+) -> None:
+    answer = ready.post("/api/trace/advice", json={"circuit": CIRCUIT, "observations": [made]})
+    assert answer.status_code == 422
+    assert message in answer.get_json()["detail"]
+
+
+def test_the_fault_book_has_a_line_a_fault(ready: FlaskClient) -> None:
+    lines = ready.post("/api/trace/book.csv", json={"circuit": CIRCUIT}).get_data(as_text=True).splitlines()
+    assert lines[0].startswith("Fault,")
+    assert "Hold S1" in lines[0]
+    assert any(line.startswith('H1:X1 is loose,as it should,"F1 on, H1 dark"') for line in lines)
+
+
+def test_a_row_comes_back_from_the_database_as_it_was() -> None:
+    shown = Shown((("on", "dark"), ("on", "lit")), np.array([[0.0, 230.9]]), np.array([np.inf]))
+    back = unpacked(packed(shown))
+    assert isinstance(back, Shown)
+    assert (back.looks, back.volts.tolist(), back.ohms.tolist()) == (shown.looks, [[0.0, 230.9]], [np.inf])
+    assert unpacked(packed("It cannot be solved.")) == "It cannot be solved."
