@@ -28,7 +28,8 @@ def keep(connection: Connection[DictRow], ref: str, rows: Mapping[int, bytes]) -
     """Keep rows; what another server has kept meanwhile is the same. Old dictionaries are forgotten."""
     with connection.transaction():
         connection.execute("DELETE FROM fault_rows WHERE made_at < now() - make_interval(days => %s)", (KEPT_DAYS,))
-        for number, data in rows.items():
+        # In one order, so that two who keep the same rows wait for each other and never both.
+        for number, data in sorted(rows.items()):
             connection.execute(
                 "INSERT INTO fault_rows (ref, number, data) VALUES (%s, %s, %s) ON CONFLICT DO NOTHING",
                 (ref, number, data),

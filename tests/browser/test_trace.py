@@ -66,7 +66,9 @@ def test_the_advice_is_followed_by_keyboard_alone(page: Page, site: Server) -> N
     expect(page.get_by_label("Observations").get_by_role("listitem")).to_have_count(2)
 
 
-def test_a_reading_that_is_none_and_one_that_nothing_explains_are_said(page: Page, site: Server) -> None:
+def test_a_reading_that_is_none_and_one_that_nothing_explains_are_said(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
     open_panel(page, site)
     page.get_by_role("button", name="2. Hold S1").click()
     terminal(page, "H1:X1").click()
@@ -75,6 +77,8 @@ def test_a_reading_that_is_none_and_one_that_nothing_explains_are_said(page: Pag
     shows.fill("much")
     page.keyboard.press("Enter")
     expect(page.get_by_text("is no reading")).to_be_visible()
+    assert all("422" in error for error in quiet_console)
+    quiet_console.clear()
     expect(page.get_by_label("Observations")).to_have_count(0)
     shows.fill("4711")
     page.keyboard.press("Enter")

@@ -1,12 +1,17 @@
 """Fault dictionaries worked out a little at a time, and advice from them."""
 
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
+import psycopg
 import pytest
 from flask.testing import FlaskClient
+from psycopg.rows import dict_row
 
+from scripts.postgres import Cluster
 from server.dictionaries import packed, unpacked
+from server.store import dictionaries as store
 from tests.core.test_trace import lamp
 from wiretrace.trace.dictionary import Shown
 
@@ -94,3 +99,21 @@ def test_a_row_comes_back_from_the_database_as_it_was() -> None:
     assert isinstance(back, Shown)
     assert (back.looks, back.volts.tolist(), back.ohms.tolist()) == (shown.looks, [[0.0, 230.9]], [np.inf])
     assert unpacked(packed("It cannot be solved.")) == "It cannot be solved."
+
+
+def test_two_who_keep_the_same_rows_at_once_do_not_lock_each_other_up(cluster: Cluster) -> None:
+    """Each in the order of its own: the database broke one of them off, and its asker was told to come again."""
+    ref = "f" * 64
+    rows = dict.fromkeys(range(300), b"row")
+
+    def keep(order: list[int]) -> None:
+        with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
+            store.keep(connection, ref, {number: rows[number] for number in order})
+
+    for _ in range(5):
+        with psycopg.connect(cluster.url) as connection:
+            connection.execute("DELETE FROM fault_rows WHERE ref = %s", (ref,))
+        with ThreadPoolExecutor(2) as pool:
+            list(pool.map(keep, (list(rows), list(reversed(rows)))))
+    with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
+        assert store.numbers(connection, ref) == set(rows)
