@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import hold, open_job, release, says
+from tests.browser.bench import hold, open_job, probe, release, says
 from tests.browser.conftest import Server
 
 
@@ -144,3 +144,54 @@ def test_the_load_is_in_the_hand_and_an_overloaded_motor_trips_its_relay(page: P
     expect(page.get_by_label("Faults in the circuit")).to_contain_text("M1, load: no load")
     page.get_by_label("Load of M1").select_option(label="load as set")
     expect(page.get_by_label("Faults in the circuit").get_by_role("listitem")).to_have_count(0)
+
+
+def test_maps_of_two_moments_stand_side_by_side(page: Page, site: Server, quiet_console: list[str]) -> None:
+    open_job(page, site)
+    probe(page, "S1:13", "K1:A2")
+    page.get_by_role("button", name="Map", exact=True).click()
+    page.get_by_role("button", name="Table", exact=True).click()
+    table = page.get_by_role("dialog", name="Potentials to K1:A2")
+    row = table.get_by_role("row").filter(has=page.get_by_role("rowheader", name="K1:A1"))
+    expect(row.get_by_role("cell")).to_have_count(1)
+    expect(row.get_by_role("cell").first).to_have_text("0.000")
+    table.get_by_role("button", name="Keep this moment beside").click()
+    table.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="S1 Start Press").click(modifiers=["Shift"])
+    says(page, "M1", "turns forward")
+    page.get_by_role("button", name="Table", exact=True).click()
+    expect(row.get_by_role("cell")).to_have_text(["0.000", "230.7"])
+    expect(row.get_by_role("cell").last).to_have_class("changed")
+
+
+def test_the_bench_is_worked_by_keyboard_alone(page: Page, site: Server, quiet_console: list[str]) -> None:
+    """A fault put in, the button held, time stood still and stepped, the reason asked, the fault taken out again."""
+
+    def press(name: str | re.Pattern[str], key: str = "Enter") -> None:
+        page.get_by_role("button", name=name).first.focus()
+        page.keyboard.press(key)
+
+    open_job(page, site)
+    press("Put one in")
+    page.keyboard.type("K1:A1=open")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Faults in the circuit")).to_contain_text("K1:A1 is loose")
+    press("S1 Start Press", "Shift+Enter")
+    press(re.compile("why does K1 say so"))
+    expect(page.get_by_test_id("why")).to_contain_text("K1: out.")
+    page.get_by_label("Faults in the circuit").get_by_role("checkbox").focus()
+    page.keyboard.press("Space")
+    says(page, "K1", "in")
+    press("Stand still")
+    press("Previous event")
+    press("Previous event")
+    press("Go on")
+    press("Predict")
+    press("Make a sheet")
+    expect(page.get_by_text("No meter is left in the circuit yet")).to_be_visible()
+    press("Sequence")
+    press("What it should do")
+    press("State table")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)

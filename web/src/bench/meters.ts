@@ -5,6 +5,9 @@ import type { Bench } from "./bench";
 import { handsOf, type Instrument, LETTERS, measureOf } from "./instruments";
 import { type BenchState, currentFrame, type Hand, IDLE, readingOf } from "./state";
 
+/** Maps that stand side by side at most, beside that of the moment. */
+const MOST_MAPS = 6;
+
 /** The instruments of a bench: where the hands put them, and what they show. */
 export class Meters {
   private asking = false;
@@ -28,6 +31,7 @@ export class Meters {
     return {
       reference: there(reference),
       potentials: null,
+      keptMaps: [],
       red: there(red),
       black: there(black),
       third: there(third),
@@ -112,8 +116,14 @@ export class Meters {
 
   /** Show the potential of every terminal to this one, or no longer. */
   showMap(reference: End | null): void {
-    this.set({ reference, potentials: null });
+    this.set({ reference, potentials: null, keptMaps: [] });
     void this.readMap();
+  }
+
+  /** Let the map of this moment stand beside those of later ones. */
+  keepMap(): void {
+    const { potentials, keptMaps } = this.get();
+    if (potentials) this.set({ keptMaps: [...keptMaps, potentials].slice(-MOST_MAPS) });
   }
 
   /** As with instruments: while time runs the next question is about the moment that holds then. */

@@ -55,6 +55,8 @@ export interface BenchState {
   /** The terminal to which the potentials of all others are shown on the sheet, and these by terminal. */
   readonly reference: End | null;
   readonly potentials: PotentialMap | null;
+  /** Maps of other moments that are to stand beside it. */
+  readonly keptMaps: readonly PotentialMap[];
   /** Voltmeters left in the circuit, by letter. */
   readonly pins: readonly Pin[];
 }
@@ -87,6 +89,7 @@ export const IDLE: BenchState = {
   why: null,
   reference: null,
   potentials: null,
+  keptMaps: [],
   pins: [],
 };
 

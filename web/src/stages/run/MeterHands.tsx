@@ -1,11 +1,12 @@
 import { Button, Flex, HStack, Text } from "@chakra-ui/react";
 import { ArrowLeftRight, Pin as PinIcon } from "lucide-react";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { useBench, useTheBench } from "../../bench/context";
 import { handsOf, LETTERS, measureOf } from "../../bench/instruments";
 import { type Hand, largestCurrent } from "../../bench/state";
 import type { Circuit } from "../../circuit/types";
 import { useDocument } from "../../job/document";
+import { MapTable } from "./MapTable";
 
 /** Where the probes or the jaw are, and what can be done with them. */
 export function MeterHands({ circuit }: { circuit: Circuit }) {
@@ -56,7 +57,7 @@ export function MeterHands({ circuit }: { circuit: Circuit }) {
             <PinIcon size={15} />
           </Button>
         )}
-        {instrument === "voltmeter" && <MapButton />}
+        {instrument === "voltmeter" && <MapButton circuit={circuit} />}
         {instrument === "clamp" && <FlowButton />}
         {instrument === "two_pole" && (
           <Button
@@ -83,23 +84,29 @@ export function MeterHands({ circuit }: { circuit: Circuit }) {
   );
 }
 
-/** Every terminal to the black probe, as figures on the sheet. */
-function MapButton() {
+/** Every terminal to the black probe: as figures on the sheet, and as a table. */
+function MapButton({ circuit }: { circuit: Circuit }) {
   const { meters } = useTheBench();
   const black = useBench((state) => state.black);
   const reference = useBench((state) => state.reference);
+  const [table, setTable] = useState(false);
   return (
-    <Button
-      size="sm"
-      colorPalette={reference ? "accent" : undefined}
-      variant={reference ? "solid" : "outline"}
-      aria-pressed={reference !== null}
-      disabled={!black && !reference}
-      title="Every terminal to the black probe"
-      onClick={() => meters.showMap(reference ? null : black)}
-    >
-      Map
-    </Button>
+    <>
+      <Switch
+        on={reference !== null}
+        disabled={!black && !reference}
+        title="Every terminal to the black probe"
+        act={() => meters.showMap(reference ? null : black)}
+      >
+        Map
+      </Switch>
+      {reference && (
+        <Button size="sm" variant="outline" onClick={() => setTable(true)}>
+          Table
+        </Button>
+      )}
+      {table && <MapTable circuit={circuit} onClose={() => setTable(false)} />}
+    </>
   );
 }
 
@@ -108,15 +115,32 @@ function FlowButton() {
   const { meters } = useTheBench();
   const flow = useBench((state) => state.flow);
   return (
+    <Switch on={flow} title="The current of every wire" act={() => meters.showFlow(!flow)}>
+      Flow
+    </Switch>
+  );
+}
+
+/** A button that says whether something is shown. */
+function Switch(props: {
+  on: boolean;
+  disabled?: boolean;
+  title: string;
+  act: () => void;
+  children: string;
+}) {
+  const { on, disabled = false, title, act, children } = props;
+  return (
     <Button
       size="sm"
-      colorPalette={flow ? "accent" : undefined}
-      variant={flow ? "solid" : "outline"}
-      aria-pressed={flow}
-      title="The current of every wire"
-      onClick={() => meters.showFlow(!flow)}
+      {...(on ? { colorPalette: "accent" } : {})}
+      variant={on ? "solid" : "outline"}
+      aria-pressed={on}
+      disabled={disabled}
+      title={title}
+      onClick={act}
     >
-      Flow
+      {children}
     </Button>
   );
 }
