@@ -142,6 +142,32 @@ def _predicted(page: Page) -> None:
     page.wait_for_timeout(600)
 
 
+def _why_out(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("^S1 .* Press")).click(modifiers=["Shift"])
+    page.wait_for_timeout(1500)
+    page.get_by_role("button", name=re.compile("why does K3 say so")).click()
+    page.wait_for_timeout(500)
+
+
+def _state_table(page: Page) -> None:
+    page.get_by_role("button", name="Sequence", exact=True).click()
+    page.get_by_role("button", name=re.compile("^What it should do")).click()
+    page.get_by_role("button", name="State table").click()
+    page.wait_for_timeout(1500)
+
+
+def _trace(page: Page) -> None:
+    """Beside a panel: held, the contactor stays out, and the supply stands at the stop button."""
+    page.get_by_label("Diagnosis").wait_for(timeout=180_000)
+    page.get_by_role("button", name="2. The level rises").click()
+    page.get_by_label("What K1 does").select_option("out")
+    page.wait_for_timeout(1500)
+    page.get_by_label("Measure next").get_by_role("button").filter(has_text=" to ").first.click()
+    page.get_by_label("What the meter shows").fill("0")
+    page.get_by_role("button", name="Note", exact=True).click()
+    page.wait_for_timeout(1500)
+
+
 VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "first-minute": ("/", lambda page: None, "light"),
     "jobs": ("/", lambda page: page.wait_for_timeout(3000), "light"),
@@ -156,6 +182,9 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "reversing": ("/jobs/7/draw", lambda page: None, "light"),
     "ladder": ("/jobs/7/run", _ladder, "light"),
     "panel": ("/jobs/1/draw", _panel, "light"),
+    "why-out": ("/jobs/8/run", _why_out, "light"),
+    "state-table": ("/jobs/8/run", _state_table, "light"),
+    "trace": ("/jobs/3/trace", _trace, "light"),
     "star-delta": ("/jobs/8/run", _star, "light"),
 }
 

@@ -7,7 +7,7 @@ from wiretrace.errors import UnknownTarget
 from wiretrace.explain.device import why_device
 from wiretrace.explain.event import why_event
 from wiretrace.faults.possible import possible_faults
-from wiretrace.formats.fault_text import device_named
+from wiretrace.formats.fault_text import device_named, fault_from_text
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, initial_state, run
@@ -159,3 +159,31 @@ def test_every_device_of_the_library_has_a_reason_in_every_state(name: str) -> N
                     assert number is None or frame.values[number] is None
                 for cause in why_event(assembly, trajectory.frames, hands, device):
                     assert cause.sentence.endswith(".")
+
+
+def test_what_tripped_a_breaker_is_told_with_the_way_of_the_short_circuit() -> None:
+    """L1 to N over a bridge across the coil: 828 A through the loop, a hundred times what the breaker carries."""
+    circuit = library_circuit(LINE)
+    hands = [Action(500 * MS, "start", "press")]
+    assembly = Assembly(circuit, [fault_from_text(circuit, "K1:A1=to K1:A2")])
+    frames = list(run(assembly, initial_state(assembly), hands, S).frames)
+    first, second = why_event(assembly, frames, hands, "control-breaker")
+    assert first.sentence == (
+        "At 0.527 s F1 went from on to tripped, 10 ms after S1 closed: a short circuit of 828.3 A "
+        "from L1 to N through Q1 1-2, F1, F2 95-96, S0, S1 and a bridge at K1."
+    )
+    assert {"c1", "c2", "c3", "c4"} <= set(first.conductors)
+    assert second.conductors == ()
+
+
+def test_a_padlock_goes_on_in_the_off_position_and_keeps_the_switch_there() -> None:
+    bench = Bench(library_circuit(LINE))
+    bench.do("isolator", "lock")
+    assert bench.says("isolator") == "on"
+    bench.do("isolator", "switch", False)
+    bench.do("isolator", "lock")
+    bench.do("isolator", "switch")
+    assert bench.says("isolator") == "locked off"
+    bench.do("isolator", "lock", False)
+    bench.do("isolator", "switch")
+    assert bench.says("isolator") == "on"
