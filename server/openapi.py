@@ -82,6 +82,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     sequences.TableAnswer,
     trace.Progress,
     trace.AdviceAnswer,
+    trace.Book,
     versions.VersionList,
     versions.VersionBody,
     versions.VersionData,

@@ -17,15 +17,18 @@ from wiretrace.formats.lists import csv_text
 from wiretrace.formats.sequence import Sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.advise import standing
+from wiretrace.trace.book import Entry, fault_book
 from wiretrace.trace.dictionary import Observation
 from wiretrace.trace.engine import Engine, Outcome
 from wiretrace.trace.repertoire import RISK, Kind, lookers
+from wiretrace.trace.setting import CAUTION
 from wiretrace.trace.words import (
     figure,
     hypothesis_words,
     observation_words,
     outcome_words,
 )
+from wiretrace.work import unbounded
 
 blueprint = APIBlueprint("trace", __name__, url_prefix="/api/trace")
 
@@ -114,6 +117,21 @@ class AdviceAnswer(Frozen):
     unfitting: tuple[int, ...]
 
 
+class EntryData(Frozen):
+    fault: str
+    symptom: str
+    told_by: str
+    shows: str
+    setting: str
+
+
+class Book(Frozen):
+    """Every fault: its symptom, the reading that parts it best from those that look alike, and how it is set."""
+
+    entries: tuple[EntryData, ...]
+    caution: str
+
+
 @blueprint.post("/work")
 @blueprint.input(TraceRequest, arg_name="body")
 @blueprint.output(Progress)
@@ -174,25 +192,29 @@ def advise(body: AdviceRequest) -> AdviceAnswer:
     )
 
 
+@blueprint.post("/book")
+@blueprint.input(TraceRequest, arg_name="body")
+@blueprint.output(Book)
+def book(body: TraceRequest) -> Book:
+    """The fault book: symptom, the reading that parts each fault best from those that look alike, how it is set."""
+    return Book(entries=tuple(EntryData(**vars(entry)) for entry in _entries(body)), caution=CAUTION)
+
+
 @blueprint.post("/book.csv")
 @blueprint.input(TraceRequest, arg_name="body")
 @blueprint.doc(responses=FILE)
-def fault_book(body: TraceRequest) -> Response:
-    """The fault book: each fault with what the devices then do in every state. 404 until the dictionary is done."""
-    plan = plan_of(body.circuit, body.sequence)
-    engine, assembly = _ready(plan), Assembly(body.circuit)
-    known, rows = engine.known, list[tuple[str, ...]]()
-    sound = known.looks[0]
-    for row, number in enumerate(known.of.tolist()):
-        if row and known.of[row - 1] == number:
-            continue
-        symptoms = tuple(
-            outcome_words(assembly, Observation(Kind.LOOK, halt), look) if look != sound[halt] else "as it should"
-            for halt, look in enumerate(known.looks[row])
-        )
-        rows.append((hypothesis_words(known, assembly, number), *symptoms))
-    heads = ("Fault", *(f"{n}. {halt.text}" for n, halt in enumerate(plan.halts, 1)))
+def book_file(body: TraceRequest) -> Response:
+    """The same as CSV."""
+    heads = ("Fault", "Symptom", "Told apart by", "Shows", "To set it on a board")
+    rows = [(one.fault, one.symptom, one.told_by, one.shows, one.setting) for one in _entries(body)]
     return Response(csv_text(heads, rows), mimetype="text/csv")
+
+
+def _entries(body: TraceRequest) -> list[Entry]:
+    """404 until the dictionary is done."""
+    engine = _ready(plan_of(body.circuit, body.sequence))
+    with unbounded():
+        return list(fault_book(engine, Assembly(body.circuit)))
 
 
 def _ready(plan: Plan) -> Engine:

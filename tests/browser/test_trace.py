@@ -48,6 +48,9 @@ def test_from_what_is_seen_and_read_to_the_fault(
     with page.expect_download() as found:
         page.get_by_role("button", name="Fault book (CSV)").click()
     assert "H1:X1 is loose" in Path(found.value.path()).read_text("utf-8")
+    with page.expect_download() as found:
+        page.get_by_role("button", name="Fault book (PDF)").click()
+    assert Path(found.value.path()).read_bytes().startswith(b"%PDF")
 
 
 def test_the_advice_is_followed_by_keyboard_alone(page: Page, site: Server) -> None:

@@ -13,10 +13,11 @@ from wiretrace.circuit.document import Circuit
 from wiretrace.cli.main import main
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
+from wiretrace.faults.possible import possible_faults
 from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.voltmeter import read_voltage
-from wiretrace.library import library_circuit, library_sequence
+from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
 from wiretrace.trace.dictionary import Observation, dictionary, show
@@ -25,6 +26,7 @@ from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.path import against, audit
 from wiretrace.trace.procedure import halts_of, reached
 from wiretrace.trace.repertoire import Kind, lookers, spots
+from wiretrace.trace.setting import how_to_set
 from wiretrace.trace.words import figure, hypothesis_words, told
 
 FLOAT = library_circuit("two-wire-float")
@@ -84,6 +86,9 @@ def test_what_is_in_the_dictionary_is_what_the_instruments_show() -> None:
     ohm = read_resistance(dead, frame, where[coil].red, where[coil].black).resistance_ohm
     assert ohm is not None
     assert shown.ohms[coil] == pytest.approx(ohm, rel=0.01)
+    # Between two phases there is nothing while the motor is off: the supply itself is not what is measured.
+    phases = next(n for n, s in enumerate(where) if (s.red.terminal, s.black.terminal) == ("3", "L1"))
+    assert math.isinf(shown.ohms[phases])
 
 
 def test_half_splitting_comes_of_itself(small: Engine) -> None:
@@ -224,3 +229,28 @@ def test_the_shell_names_what_it_cannot_do(tmp_path: Path) -> None:
         result = CliRunner().invoke(main, ["trace", str(file), *more])
         assert result.exit_code == 2
         assert message in result.output
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_an_instructor_is_told_how_to_set_every_fault_of_every_circuit(name: str) -> None:
+    assembly = Assembly(library_circuit(name))
+    for fault in possible_faults(assembly.circuit, assembly.devices):
+        words = how_to_set(assembly, fault)
+        assert words.endswith(".")
+        assert "None" not in words
+
+
+def test_a_fault_is_set_by_what_a_hand_can_do() -> None:
+    assembly = Assembly(library_circuit("start-stop-overload-line"))
+    told = {
+        text: how_to_set(assembly, fault_from_text(assembly.circuit, text))
+        for text in ("c3=open", "K1:A1=open", "K1/13-14=welded", "F2.dial_a=6.8", "M1=stuck", "K1/coil=short")
+    }
+    assert told == {
+        "c3=open": "Lift the wire off S0:12 (the other end is at S1:13) and insulate its end.",
+        "K1:A1=open": "Lift all wires off K1:A1; keep them together.",
+        "K1/13-14=welded": "Bridge K1:13 and K1:14 with a wire.",
+        "F2.dial_a=6.8": "Set dial of F2 to 6.8 A.",
+        "M1=stuck": "Not on a board: a blocked M1 burns. Show it on the screen.",
+        "K1/coil=short": "Not on a board: show it on the screen.",
+    }

@@ -56,6 +56,7 @@ OPERATIONS = [
     "POST /api/paper",
     "POST /api/trace/work",
     "POST /api/trace/advice",
+    "POST /api/trace/book",
     "POST /api/trace/book.csv",
     "POST /api/check",
     "POST /api/compare",

@@ -86,11 +86,15 @@ def test_an_observation_that_cannot_be_understood_is_named(
     assert message in answer.get_json()["detail"]
 
 
-def test_the_fault_book_has_a_line_a_fault(ready: FlaskClient) -> None:
+def test_the_fault_book_has_symptom_reading_and_setting_of_every_fault(ready: FlaskClient) -> None:
     lines = ready.post("/api/trace/book.csv", json={"circuit": CIRCUIT}).get_data(as_text=True).splitlines()
-    assert lines[0].startswith("Fault,")
-    assert "Hold S1" in lines[0]
-    assert any(line.startswith('H1:X1 is loose,as it should,"F1 on, H1 dark"') for line in lines)
+    assert lines[0] == "Fault,Symptom,Told apart by,Shows,To set it on a board"
+    (loose,) = [line for line in lines if line.startswith("H1:X1 is loose,")]
+    assert loose.startswith("H1:X1 is loose,Hold S1: H1 dark,")
+    assert loose.endswith("Lift all wires off H1:X1; keep them together.")
+    book = ready.post("/api/trace/book", json={"circuit": CIRCUIT}).get_json()
+    assert len(book["entries"]) == len(lines) - 1
+    assert "never a short circuit" in book["caution"]
 
 
 def test_a_row_comes_back_from_the_database_as_it_was() -> None:

@@ -58,8 +58,7 @@ class ThreePhaseMotor(Kind):
     troubles = TROUBLES
     group = "load"
     jams = True
-    letter = "M"
-    letter_nema = "MTR"
+    letter, letter_nema = "M", "MTR"
     mounting = "field"
 
     windings: ClassVar[tuple[str, str, str]]

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import combinations
 from typing import Final
 
 import numpy as np
@@ -14,10 +15,12 @@ from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
 from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.engine import Frame, frame_of, initial_state
+from wiretrace.simulation.reach import Standing, reach
 from wiretrace.simulation.state import State
 
 METER_OHM: Final = 10e6
+MOST_AFLOAT: Final = 32
 OPEN_OHM: Final = 60e6
 """What an ohmmeter shows as OL."""
 
@@ -51,10 +54,13 @@ class Spot:
 
 
 def spots(assembly: Assembly) -> tuple[Spot, ...]:
-    """Where it is worth to measure: across every element and conductor, and from every terminal to each pole."""
+    """Where it is worth to measure: across every element and conductor, and from every terminal to each pole.
+
+    What no pole reaches, as the loops of a safety relay, is measured from end to end of any part of it.
+    """
     used = {end for wire in assembly.circuit.conductors for end in (wire.a, wire.b)}
     found: dict[Spot, None] = {}
-    for red, black in (*_elements(assembly), *_to_poles(assembly, used)):
+    for red, black in (*_elements(assembly), *_to_poles(assembly, used), *_afloat(assembly, used)):
         if red != black and red in used and black in used:
             found.setdefault(Spot(red, black))
     return tuple(found)
@@ -77,6 +83,16 @@ def _to_poles(assembly: Assembly, used: set[End]) -> Iterator[tuple[End, End]]:
     poles = [End(device=device, terminal=name) for _, device, name in known]
     for end in sorted(used, key=lambda one: (one.device, one.terminal)):
         yield from ((end, pole) for pole in poles)
+
+
+def _afloat(assembly: Assembly, used: set[End]) -> Iterator[tuple[End, End]]:
+    reached = reach(assembly, frame_of(assembly, initial_state(assembly)))
+    ends = [
+        end
+        for end in sorted(used, key=lambda one: (one.device, one.terminal))
+        if reached.standing[assembly.node(end)] is Standing.NONE
+    ]
+    yield from combinations(ends[:MOST_AFLOAT], 2)
 
 
 def seen(assembly: Assembly, frame: Frame) -> tuple[str, ...]:

@@ -186,7 +186,8 @@ export const api = {
     ask("post", "/api/trace/work", { circuit, sequence }),
   adviceOnFaults: (circuit: Circuit, sequence: Sequence, observations: Schemas["ObservationData"][]) =>
     ask("post", "/api/trace/advice", { circuit, sequence, observations }),
-  faultBook: async (circuit: Circuit, sequence: Sequence) =>
+  faultBook: (circuit: Circuit, sequence: Sequence) => ask("post", "/api/trace/book", { circuit, sequence }),
+  faultBookFile: async (circuit: Circuit, sequence: Sequence) =>
     (await sent("post", "/api/trace/book.csv", { circuit, sequence }, [])).text(),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (

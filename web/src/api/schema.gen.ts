@@ -609,6 +609,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trace/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The fault book: symptom, the reading that parts each fault best from those that look alike, how it is set. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TraceRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Book"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trace/advice": {
         parameters: {
             query?: never;
@@ -989,7 +1038,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The fault book: each fault with what the devices then do in every state. 404 until the dictionary is done. */
+        /** The same as CSV. */
         post: {
             parameters: {
                 query?: never;
@@ -2430,6 +2479,16 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * Book
+         * @description Every fault: its symptom, the reading that parts it best from those that look alike, and how it is set.
+         */
+        Book: {
+            /** Entries */
+            entries: components["schemas"]["EntryData"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
          * Breaks
          * @description What can happen to an element of a device.
          * @enum {string}
@@ -2931,6 +2990,19 @@ export interface components {
              * @constant
              */
             ended: true;
+        };
+        /** EntryData */
+        EntryData: {
+            /** Fault */
+            fault: string;
+            /** Symptom */
+            symptom: string;
+            /** Told By */
+            told_by: string;
+            /** Shows */
+            shows: string;
+            /** Setting */
+            setting: string;
         };
         /**
          * Event

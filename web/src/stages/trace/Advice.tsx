@@ -149,23 +149,40 @@ function Told({ advised }: { advised: Advised }) {
   );
 }
 
-/** The fault book: each fault with what the devices then do. */
+const HEADS = ["Fault", "Symptom", "Told apart by", "Shows", "To set it on a board"];
+
+/** The fault book: symptom against fault, how each is told apart, and how an instructor sets it. */
 function Book({ circuit }: { circuit: Views["circuit"] }) {
   const sequence = usePanel((state) => state.sequence);
   const [problem, setProblem] = useState("");
-  const save = async (): Promise<void> => {
+  const name = `${fileName(circuit.title || "circuit")} fault book`;
+  const save = async (how: "csv" | "pdf"): Promise<void> => {
     try {
-      const text = await api.faultBook(circuit, sequence);
-      download(`${fileName(circuit.title || "circuit")} fault book.csv`, text);
+      if (how === "csv") {
+        download(`${name}.csv`, await api.faultBookFile(circuit, sequence));
+        return;
+      }
+      const { entries, caution } = await api.faultBook(circuit, sequence);
+      const rows = entries.map((one) => [one.fault, one.symptom, one.told_by, one.shows, one.setting]);
+      const words = { kind: "words" as const, heading: false, text: caution };
+      const table = { kind: "table" as const, head: HEADS, rows, marked: [] };
+      download(`${name}.pdf`, await api.paper({ title: name, turned: true, parts: [words, table] }));
+      setProblem("");
     } catch (error) {
       setProblem(asProblem(error).detail);
     }
   };
   return (
     <>
-      <Button size="xs" variant="outline" onClick={() => void save()}>
-        Fault book (CSV)
-      </Button>
+      <Flex gap="2" align="center">
+        <Text fontSize="line">Fault book</Text>
+        <Button size="xs" variant="outline" aria-label="Fault book (CSV)" onClick={() => void save("csv")}>
+          CSV
+        </Button>
+        <Button size="xs" variant="outline" aria-label="Fault book (PDF)" onClick={() => void save("pdf")}>
+          PDF
+        </Button>
+      </Flex>
       {problem && <p className="caution">{problem}</p>}
     </>
   );
