@@ -195,3 +195,49 @@ def test_the_bench_is_worked_by_keyboard_alone(page: Page, site: Server, quiet_c
     expect(page.get_by_role("dialog")).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_the_clamp_keeps_the_largest_current_of_a_star_delta_run_up(page: Page, site: Server) -> None:
+    """In star a third of 7 times 15.5 A at most; closing in delta is what is largest."""
+    open_job(page, site, "star-delta-timer-first-closure")
+    page.get_by_label("Instrument").select_option(label="Current clamp")
+    wire = page.locator('[data-wire="L1"] path').first
+    box = wire.bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(page.get_by_label("In the jaw").get_by_role("button")).to_have_count(1)
+    hold(page, "S1 Start Press")
+    says(page, "K2", "in")
+    release(page)
+    says(page, "K3", "in")
+    page.wait_for_timeout(500)
+    text = page.get_by_test_id("largest").inner_text()
+    found = re.match(r"Largest so far (\d+\.\d+) A, at (\d+\.\d+) s", text)
+    assert found is not None, text
+    assert 30 < float(found[1]) < 110
+
+
+def test_two_buttons_held_at_once_let_neither_contactor_in(page: Page, site: Server) -> None:
+    open_job(page, site, "reversing-interlocked")
+    for name in ("S1 Open vent Press", "S2 Close vent Press"):
+        page.get_by_role("button", name=name).click(modifiers=["Shift"])
+    page.wait_for_timeout(400)
+    says(page, "K1", "out")
+    says(page, "K2", "out")
+    page.get_by_role("button", name="S2 Close vent Press").click()
+    says(page, "K1", "in")
+
+
+def test_reversing_without_interlocks_is_a_short_circuit_and_can_be_undone(page: Page, site: Server) -> None:
+    open_job(page, site, "reversing-interlocked")
+    for words in ("S1/11-12=welded", "S2/11-12=welded", "K1/21-22=welded", "K2/21-22=welded"):
+        put_fault(page, words)
+        expect(page.get_by_label("Faults in the circuit")).to_contain_text(words[:2])
+    for name in ("S1 Open vent Press", "S2 Close vent Press"):
+        page.get_by_role("button", name=name).click(modifiers=["Shift"])
+    says(page, "Q2", "tripped")
+    notice = page.get_by_role("status").filter(has_text="Q2")
+    notice.get_by_role("button", name="Why?").click()
+    expect(page.get_by_test_id("why")).to_contain_text(re.compile(r"a short circuit of [\d.]+ A from L\d to L\d"))
+    notice.get_by_role("button", name="Before it").click()
+    says(page, "Q2", "on")

@@ -187,3 +187,14 @@ def test_a_padlock_goes_on_in_the_off_position_and_keeps_the_switch_there() -> N
     bench.do("isolator", "lock", False)
     bench.do("isolator", "switch")
     assert bench.says("isolator") == "on"
+
+
+def test_both_reversing_contactors_in_are_a_short_circuit_from_phase_to_phase() -> None:
+    """The current divides between the two: L1 goes through K2 to where K1 brings L3."""
+    circuit = library_circuit("reversing-interlocked")
+    welded = ("S1/11-12", "S2/11-12", "K1/21-22", "K2/21-22")
+    assembly = Assembly(circuit, [fault_from_text(circuit, f"{place}=welded") for place in welded])
+    hands = [Action(500 * MS, "open", "press"), Action(700 * MS, "close", "press")]
+    frames = list(run(assembly, initial_state(assembly), hands, S).frames)
+    (first, *_) = why_event(assembly, frames, hands, "motor-breaker")
+    assert "a short circuit of 1669.1 A from L1 to L3 through Q1 1-2, Q2 1-2, K2 1-2, K1 5-6" in first.sentence

@@ -10,8 +10,8 @@ from wiretrace.simulation.engine import Frame
 
 LARGE_A = 20.0
 """Amperes from which it is worth asking."""
-MAIN = 0.7
-"""Share of the current that must go on along one way."""
+MAIN = 0.3
+"""Share of the current that must go on along one way: two reversing contactors that are both in share it."""
 
 
 @dataclass(frozen=True)
