@@ -26,7 +26,7 @@ export function Door({ circuit, catalogue }: { circuit: Circuit; catalogue: Cata
           devices.length > 0 && (
             <Fragment key={place}>
               <h2>{title}</h2>
-              <ul>
+              <ul className={place === "door" ? "panel" : undefined}>
                 {devices.map((device) => (
                   <DeviceRow key={device.id} device={device} catalogue={catalogue} frame={frame} />
                 ))}
