@@ -119,7 +119,7 @@ def test_an_armature_is_pushed_by_hand_only_where_the_supply_is_locked_off(page:
     says(page, "K1", "out")
     page.get_by_role("button", name="Understood").click()
     # The padlock goes on in the off position alone, and then the handle stays there.
-    lock = page.get_by_role("button", name="Q1 Isolator Padlock")
+    lock = page.get_by_role("button", name="Q1 Isolator Lock off")
     lock.click()
     says(page, "Q1", "on")
     page.get_by_role("button", name="Q1 Isolator Handle").click()

@@ -58,7 +58,7 @@ class Isolator(Kind):
     moved = Moved.BY_HANDLE
     operations = (
         Operation("switch", "Handle on", "toggle", handle=True),
-        Operation("lock", "Padlock", "toggle", locks_off=True),
+        Operation("lock", "Lock off", "toggle", locks_off=True),
     )
 
     def initial(self, params: Params) -> DeviceState:
