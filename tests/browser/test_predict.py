@@ -150,6 +150,7 @@ def test_a_meter_that_tells_nothing_is_told_and_a_better_place_offered(page: Pag
 def test_a_sheet_is_handed_on_as_a_file_and_a_broken_one_is_told(
     page: Page, site: Server, filling: int, quiet_console: list[str], tmp_path: Path
 ) -> None:
+    page.get_by_role("button", name="Other attempts").click()
     with page.expect_download() as saved:
         page.get_by_role("button", name="Save as a file").click()
     page.get_by_role("button", name="All sheets").click()

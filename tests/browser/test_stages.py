@@ -1,5 +1,7 @@
 """Stages are loaded when opened and stay without the server; commands are found by key, by list and by word."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.bench import call, find, hold, open_job, part, put, release, saved, says, terminal
@@ -76,5 +78,10 @@ def test_a_latching_relay_is_drawn_wired_and_run_like_any_other(page: Page, site
     hold(page, "S1 Press")
     release(page)
     says(page, "K1", "set")
+    # Its lever is moved by hand only where nothing is live.
+    page.get_by_role("button", name="K1 Lever to set").click()
+    expect(page.get_by_text("By hand only when dead and locked off.")).to_be_visible()
+    says(page, "K1", "set")
+    page.get_by_role("button", name=re.compile("^G1 .*Supply on")).click()
     page.get_by_role("button", name="K1 Lever to set").click()
     says(page, "K1", "reset")

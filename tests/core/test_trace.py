@@ -254,3 +254,10 @@ def test_a_fault_is_set_by_what_a_hand_can_do() -> None:
         "M1=stuck": "Not on a board: a blocked M1 burns. Show it on the screen.",
         "K1/coil=short": "Not on a board: show it on the screen.",
     }
+
+
+def test_a_circuit_in_which_nothing_is_joined_has_a_dictionary() -> None:
+    """Not one unknown: every terminal stands by itself."""
+    alone = circuit([device("h1", "lamp"), device("s1", "push_button")], [])
+    assert dictionary(alone).left_out == ()
+    assert dictionary(circuit([], [])).volts.shape[2] == 0

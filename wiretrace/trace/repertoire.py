@@ -140,7 +140,8 @@ def _thevenin(solution: Solution, where: tuple[Ints, Ints]) -> tuple[NDArray, ND
     for columns in shape.columns:
         fed[columns, np.arange(count)] = 1
     raised = np.zeros_like(fed)
-    raised[:-1] = solution.factor.solve(fed[:-1])
+    if shape.size:
+        raised[:-1] = solution.factor.solve(fed[:-1])
     transfer = sum(raised[columns] for columns in shape.columns[1:]) + raised[shape.columns[0]]
     a, b = where
     own = transfer.diagonal()

@@ -218,14 +218,18 @@ export class Bench {
     this.set({ lines, hands, headUs: atUs });
   }
 
-  /** Is the supply switched off somewhere, and locked there? */
+  /** Is the supply switched off somewhere, and locked there? Where nothing can be locked: is nothing live? */
   lockedOff(): boolean {
     const frame = currentFrame(this.get());
-    return (this.circuit?.devices ?? []).some((device) =>
-      this.catalogue
-        ?.kind(device.kind)
-        ?.operations.some(({ name, locks_off }) => locks_off && frame?.devices[device.id]?.on[name]),
+    const locks = (this.circuit?.devices ?? []).flatMap(({ id, kind }) =>
+      (this.catalogue?.kind(kind)?.operations ?? []).flatMap(({ name, locks_off }) =>
+        locks_off ? [frame?.devices[id]?.on[name] ?? false] : [],
+      ),
     );
+    const live = Object.values(frame?.terminals ?? {}).some((terminals) =>
+      Object.values(terminals).some(({ standing }) => standing === "live"),
+    );
+    return locks.length > 0 ? locks.some((locked) => locked) : !live;
   }
 
   /** A hand works a device: now, on whatever state holds now. */
