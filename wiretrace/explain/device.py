@@ -124,12 +124,8 @@ def _told_pair(assembly: Assembly, pair: Sequence[Way]) -> str:
 
 
 def _open_at(assembly: Assembly, way: Way) -> str:
-    names = [_gap(assembly, place, branch) for place, branch in gap_places(assembly, (way,))]
+    names = [element_name(assembly, place, branch) for place, branch in gap_places(assembly, (way,))]
     return f"the way from {_pole(assembly, way)} to {_start(assembly, way)} is open at {listed(names)}"
-
-
-def _gap(assembly: Assembly, place: str, branch: str) -> str:
-    return element_name(assembly, place, branch)
 
 
 def _by(assembly: Assembly, way: Way) -> str:

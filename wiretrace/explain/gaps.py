@@ -1,7 +1,7 @@
 """The way that a device would be fed by, with the places where it is open."""
 
 import heapq
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import product
 from typing import Final
@@ -9,10 +9,10 @@ from typing import Final
 from wiretrace.catalogue.structure import Role
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.reach import Path, Standing
+from wiretrace.simulation.reach import Path, Standing, way_back
 
 GAP: Final = 10
-"""What an opening costs, in openings tenths: the way with the fewest is the one that is meant."""
+"""What an opening costs, in tenths of one: the way with the fewest is the one that is meant."""
 OWN_GAP: Final = 15
 """What a contact of the device itself costs: it cannot be the one that starts it."""
 LOAD: Final = 40
@@ -70,30 +70,13 @@ def _ways(assembly: Assembly, frame: Frame, device: str, end: int) -> list[Way]:
             continue
         came[here] = step
         if here in known:
-            found.append(_way(assembly, frame, came, here, known[here], cost))
+            path = way_back(assembly, came, here, known[here])
+            gaps = tuple(number for number in path.branches if frame.values[number] is None)
+            found.append(Way(path, gaps, cost))
         for branch, far, more, impedance in steps.get(here, ()):
             if far not in came:
                 heapq.heappush(heap, (cost + more, nano_ohm + impedance, far, (here, branch)))
     return found
-
-
-def _way(
-    assembly: Assembly,
-    frame: Frame,
-    came: Mapping[int, tuple[int, int] | None],
-    pole: int,
-    what: Standing,
-    cost: int,
-) -> Way:
-    nodes, branches = [pole], []
-    while (step := came[nodes[-1]]) is not None:
-        nodes.append(step[0])
-        branches.append(step[1])
-    nodes.reverse()
-    branches.reverse()
-    loads = tuple(number for number in branches if assembly.branches[number].role is Role.LOAD)
-    gaps = tuple(number for number in branches if frame.values[number] is None)
-    return Way(Path(what, pole, tuple(nodes), tuple(branches), loads), gaps, cost)
 
 
 def _steps(assembly: Assembly, frame: Frame, device: str) -> dict[int, list[tuple[int, int, int, int]]]:

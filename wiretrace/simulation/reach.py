@@ -101,7 +101,7 @@ def ways_to_poles(assembly: Assembly, frame: Frame, node: int) -> tuple[Path, ..
         came[here] = step
         if here in poles:
             fewest = loads
-            found.append(_way_back(assembly, came, here, poles[here] if loads == 0 else Standing.LOAD))
+            found.append(way_back(assembly, came, here, poles[here] if loads == 0 else Standing.LOAD))
         for branch, neighbour, impedance in neighbours[here]:
             if neighbour not in came:
                 is_load = assembly.branches[branch].role is Role.LOAD
@@ -109,7 +109,8 @@ def ways_to_poles(assembly: Assembly, frame: Frame, node: int) -> tuple[Path, ..
     return tuple(_apart(frame, found))
 
 
-def _way_back(assembly: Assembly, came: Mapping[int, tuple[int, int] | None], pole: int, standing: Standing) -> Path:
+def way_back(assembly: Assembly, came: Mapping[int, tuple[int, int] | None], pole: int, standing: Standing) -> Path:
+    """The way to a pole from where a search began; `came` says for each node the step by which it was reached."""
     nodes, branches = [pole], []
     while (step := came[nodes[-1]]) is not None:
         nodes.append(step[0])
