@@ -14,6 +14,7 @@ from server.api import (
     catalogue,
     checks,
     compare,
+    exercises,
     faults,
     formats,
     health,
@@ -73,7 +74,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     connection.install(app, config)
     modules = (
         *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
-        *(predictions, sequences, trace),
+        *(predictions, sequences, trace, exercises),
     )
     for blueprint in (*(module.blueprint for module in modules), predictions.marks, sequences.tables):
         app.register_blueprint(blueprint)

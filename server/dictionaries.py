@@ -11,6 +11,7 @@ import json
 import random
 import time
 from collections import OrderedDict
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import Final
 
@@ -71,21 +72,32 @@ def plan_of(circuit: Circuit, sequence: Sequence) -> Plan:
 
 def work(connection: Connection[DictRow], plan: Plan) -> int:
     """Work on rows that are missing for a while; how many there are then."""
-    missing = sorted(set(range(len(plan.rows))) - store.numbers(connection, plan.ref))
+    missing = set(range(len(plan.rows))) - store.numbers(connection, plan.ref)
+
+    def make(number: int) -> bytes:
+        return packed(work_out(plan.circuit, plan.halts, plan.where, plan.rows[number]))
+
+    made = worked_for_a_while(missing, make, packed(TOO_LONG))
+    with unbounded():
+        store.keep(connection, plan.ref, made)
+    return len(plan.rows) - len(missing - made.keys())
+
+
+def worked_for_a_while(missing: Collection[int], make: Callable[[int], bytes], too_long: bytes) -> dict[int, bytes]:
+    """Make some of the rows that are missing; one that takes too long is `too_long`, and no other follows it."""
+    todo = sorted(missing)
     # Two at once begin at different places, and seldom do the same.
-    begin = random.randrange(len(missing)) if missing else 0
+    begin = random.randrange(len(todo)) if todo else 0
     until, made = time.process_time() + WORK_S, dict[int, bytes]()
-    for number in (*missing[begin:], *missing[:begin]):
+    for number in (*todo[begin:], *todo[:begin]):
         if time.process_time() > until:
             break
         try:
-            made[number] = packed(work_out(plan.circuit, plan.halts, plan.where, plan.rows[number]))
+            made[number] = make(number)
         except TooMuchWork:
-            made[number] = packed(TOO_LONG)
+            made[number] = too_long
             break
-    with unbounded():
-        store.keep(connection, plan.ref, made)
-    return len(plan.rows) - len(set(missing) - made.keys())
+    return made
 
 
 def engine_of(connection: Connection[DictRow], plan: Plan) -> Engine | None:

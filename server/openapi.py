@@ -9,6 +9,7 @@ from server.api import (
     catalogue,
     checks,
     compare,
+    exercise_bodies,
     faults,
     formats,
     health,
@@ -21,6 +22,7 @@ from server.api import (
     versions,
 )
 from server.problems import ProblemBody
+from wiretrace.exercise.record import Entry
 from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.paper import Paper
 from wiretrace.formats.report import ExplanationData
@@ -59,6 +61,11 @@ TAKEN: tuple[type[BaseModel], ...] = (
     predictions.MarkRequest,
     predictions.PositionsRequest,
     predictions.SheetFile,
+    exercise_bodies.NewExercise,
+    exercise_bodies.StepRequest,
+    exercise_bodies.HintRequest,
+    exercise_bodies.AnswerRequest,
+    exercise_bodies.After,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -78,6 +85,11 @@ GIVEN: tuple[type[BaseModel], ...] = (
     formats.Tidied,
     formats.ImportAnswer,
     sequences.SequenceList,
+    exercise_bodies.ExerciseList,
+    exercise_bodies.ExerciseBody,
+    Entry,
+    exercise_bodies.Thought,
+    exercise_bodies.Reviewed,
     sequences.SequenceBody,
     sequences.TableAnswer,
     trace.Progress,

@@ -11,7 +11,7 @@ from apiflask import APIFlask, HTTPError
 from flask import Response
 from werkzeug.exceptions import HTTPException
 
-from server.store.errors import Conflict, NotFound
+from server.store.errors import Conflict, Moved, NotFound
 from wiretrace.circuit.document import Frozen
 from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, WiretraceError
 
@@ -61,6 +61,7 @@ def register(app: APIFlask) -> None:
     app.register_error_handler(Stopped, _stopped)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(NotFound, _not_found)
+    app.register_error_handler(Moved, lambda error: problem(409, "moved-on", "Not as it was", str(error)))
     app.register_error_handler(UnknownName, lambda error: Response(status=204))
     app.register_error_handler(Withheld, lambda error: problem(403, "withheld", "Not told", str(error)))
     app.register_error_handler(psycopg.OperationalError, _database)

@@ -25,12 +25,13 @@ def all_rows(connection: Connection[DictRow], ref: str) -> dict[int, bytes]:
 
 
 def keep(connection: Connection[DictRow], ref: str, rows: Mapping[int, bytes]) -> None:
-    """Keep rows; what another server has kept meanwhile is the same. Old dictionaries are forgotten."""
+    """Keep rows, in place of what there was of them. Old dictionaries are forgotten."""
     with connection.transaction():
         connection.execute("DELETE FROM fault_rows WHERE made_at < now() - make_interval(days => %s)", (KEPT_DAYS,))
         # In one order, so that two who keep the same rows wait for each other and never both.
         for number, data in sorted(rows.items()):
             connection.execute(
-                "INSERT INTO fault_rows (ref, number, data) VALUES (%s, %s, %s) ON CONFLICT DO NOTHING",
+                "INSERT INTO fault_rows (ref, number, data) VALUES (%s, %s, %s)"
+                " ON CONFLICT (ref, number) DO UPDATE SET data = EXCLUDED.data, made_at = now()",
                 (ref, number, data),
             )

@@ -9,5 +9,9 @@ class Conflict(Exception):
         self.current_version = current_version
 
 
+class Moved(Exception):
+    """Something was recorded meanwhile, or what it is about was changed: nothing is kept of what was asked."""
+
+
 class NotFound(Exception):
     """There is no such job or circuit."""

@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import call, terminal
 from tests.browser.conftest import Server
-from tests.core.test_trace import lamp
+from tests.core.circuits import lamp
 from wiretrace.layout.tidy import tidy
 
 SECONDS = 60_000

@@ -111,3 +111,15 @@ class Bench:
 
     def says(self, device: str) -> str:
         return self.frame.views[device].says
+
+
+def lamp() -> Circuit:
+    """A button and a lamp behind a fuse: small enough that every fault can be thought through."""
+    parts = [
+        device("g1", "supply_single_phase"),
+        device("f1", "breaker", poles=1),
+        device("s1", "push_button", contacts="NO"),
+        device("h1", "lamp"),
+    ]
+    ways = [("g1:L", "f1:1"), ("f1:2", "s1:13"), ("s1:14", "h1:X1"), ("h1:X2", "g1:N")]
+    return circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)])

@@ -30,6 +30,7 @@ OUTSIDE = {
     "patterns": {"pydantic"},
     "predict": {"pydantic"},
     "simulation": {"numpy", "scipy"},
+    "exercise": {"numpy", "pydantic"},
     "trace": {"numpy"},
 }
 # Modules by which a program reads files, opens connections, starts others, or tells the time.

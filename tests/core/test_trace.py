@@ -8,8 +8,7 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
-from tests.core.circuits import circuit, device, wire
-from wiretrace.circuit.document import Circuit
+from tests.core.circuits import circuit, device, lamp
 from wiretrace.cli.main import main
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
@@ -30,18 +29,6 @@ from wiretrace.trace.setting import how_to_set
 from wiretrace.trace.words import figure, hypothesis_words, told
 
 FLOAT = library_circuit("two-wire-float")
-
-
-def lamp() -> Circuit:
-    """A button and a lamp behind a fuse: small enough that every fault can be thought through."""
-    parts = [
-        device("g1", "supply_single_phase"),
-        device("f1", "breaker", poles=1),
-        device("s1", "push_button", contacts="NO"),
-        device("h1", "lamp"),
-    ]
-    ways = [("g1:L", "f1:1"), ("f1:2", "s1:13"), ("s1:14", "h1:X1"), ("h1:X2", "g1:N")]
-    return circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)])
 
 
 @pytest.fixture(scope="module")

@@ -12,7 +12,7 @@ from psycopg.rows import dict_row
 from scripts.postgres import Cluster
 from server.dictionaries import packed, unpacked
 from server.store import dictionaries as store
-from tests.core.test_trace import lamp
+from tests.core.circuits import lamp
 from wiretrace.trace.dictionary import Shown
 
 CIRCUIT = lamp().model_dump(mode="json")

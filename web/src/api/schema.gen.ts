@@ -1924,6 +1924,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All exercises of a job, the last first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExerciseList"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Hide faults in the circuit, write the work order, and walk to the panel. One without a symptom is refused. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewExercise"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExerciseBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/predictions": {
         parameters: {
             query?: never;
@@ -2244,6 +2326,340 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/exercises/{exercise_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One exercise with its whole record. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExerciseBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Forget an exercise and its record for good. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the exercise, found or not: what was hidden is told. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["After"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExerciseBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something at the panel: what is then seen, heard and read. 409 where something was recorded meanwhile. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["StepRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Entry"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/hints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Think for a second about a hint; ask again until it comes. Where to think, what to measure, or why. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["HintRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Thought"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run the operating sequence from the beginning, and see whether all does as it should. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["After"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Entry"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Think for a second about the review of an exercise that has ended; ask again until it comes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Reviewed"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/predictions/{sheet_id}/attempts": {
         parameters: {
             query?: never;
@@ -2290,6 +2706,107 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name what is wrong, and mend it. A wrong answer says which observation speaks against it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AnswerRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Entry"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/record.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record as CSV. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                        "text/plain": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2440,6 +2957,14 @@ export interface components {
             observations: components["schemas"]["ObservationData"][];
         };
         /**
+         * After
+         * @description How many entries of the record are known to whoever asks: what comes after them is not overwritten.
+         */
+        After: {
+            /** Known */
+            known: number;
+        };
+        /**
          * Against
          * @enum {string}
          */
@@ -2452,6 +2977,13 @@ export interface components {
             place: string;
             /** Text */
             text: string;
+        };
+        /** AnswerRequest */
+        AnswerRequest: {
+            /** Known */
+            known: number;
+            /** Fault */
+            fault: components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"];
         };
         /**
          * AttemptBody
@@ -2477,6 +3009,42 @@ export interface components {
             };
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * Begin
+         * @description Walk to the panel, which is under power.
+         */
+        "Begin-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "begin";
+        };
+        /**
+         * Begin
+         * @description Walk to the panel, which is under power.
+         */
+        "Begin-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "begin";
+        };
+        /**
+         * BestStep
+         * @description A reading of a best path from where the first was taken: what it shows, how many faults fit before and after.
+         */
+        BestStep: {
+            /** Words */
+            words: string;
+            /** Shows */
+            shows: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
         };
         /**
          * Book
@@ -2529,6 +3097,42 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * BridgeOver
+         * @description Put a bridge between two terminals for a test, or take it out.
+         */
+        "BridgeOver-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bridge";
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * BridgeOver
+         * @description Put a bridge between two terminals for a test, or take it out.
+         */
+        "BridgeOver-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bridge";
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /** CatalogueData */
         CatalogueData: {
@@ -2736,7 +3340,20 @@ export interface components {
          * Clamp
          * @description A jaw around conductors, each counted from its end `a` to its end `b`.
          */
-        Clamp: {
+        "Clamp-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "clamp";
+            /** Conductors */
+            conductors: string[];
+        };
+        /**
+         * Clamp
+         * @description A jaw around conductors, each counted from its end `a` to its end `b`.
+         */
+        "Clamp-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2960,6 +3577,18 @@ export interface components {
             pages: components["schemas"]["DrawnPage"][];
         };
         /**
+         * Drawn
+         * @description How the faults were drawn: the same gives the same on the same circuit.
+         */
+        Drawn: {
+            /** Seed */
+            seed: number;
+            /** Level */
+            level: number;
+            /** Sorts */
+            sorts: components["schemas"]["Sort"][];
+        };
+        /**
          * DrawnPage
          * @description One sheet: its size and strokes in modules, y downward from the upper left corner.
          */
@@ -2991,6 +3620,70 @@ export interface components {
              */
             ended: true;
         };
+        /**
+         * Entry
+         * @description One thing that was done: how long it took, when it ended, and what came of it.
+         *
+         *     `kind` is that of its step, or hint, answer, proof, end. `text` is what was said to a hint, an answer or a proof,
+         *     and `right` whether that was well. `events` are what devices began to say on the way, `seen` what is seen then.
+         */
+        Entry: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /**
+             * Step
+             * @default null
+             */
+            step: (components["schemas"]["Begin-Output"] | components["schemas"]["Work-Output"] | components["schemas"]["Wait-Output"] | components["schemas"]["Read-Output"] | components["schemas"]["ProveTester-Output"] | components["schemas"]["ProveDead-Output"] | components["schemas"]["Lift-Output"] | components["schemas"]["BridgeOver-Output"] | components["schemas"]["Note-Output"] | components["schemas"]["RuleOut-Output"]) | null;
+            /**
+             * Took S
+             * @default 0
+             */
+            took_s: number;
+            /**
+             * At Us
+             * @default 0
+             */
+            at_us: number;
+            /**
+             * Events
+             * @default []
+             */
+            events: components["schemas"]["EventData"][];
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: components["schemas"]["SeenData"];
+            };
+            /** @default null */
+            shown: components["schemas"]["Shown"] | null;
+            /**
+             * Locked Off
+             * @default false
+             */
+            locked_off: boolean;
+            /**
+             * Risks
+             * @default []
+             */
+            risks: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Right
+             * @default null
+             */
+            right: boolean | null;
+        };
         /** EntryData */
         EntryData: {
             /** Fault */
@@ -3015,6 +3708,15 @@ export interface components {
             label: string;
             /** What */
             what: string;
+        };
+        /** EventData */
+        EventData: {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Says */
+            says: string;
         };
         /**
          * Exchanged
@@ -3057,6 +3759,56 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * ExerciseBody
+         * @description An exercise with its circuit and its record; what was hidden, in words, once it has ended.
+         *
+         *     `mended` tells whether what was hidden is found and mended, as far as answers said so.
+         */
+        ExerciseBody: {
+            /** Id */
+            id: number;
+            /** Who */
+            who: string;
+            /** Work Order */
+            work_order: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            drawn: components["schemas"]["Drawn"] | null;
+            circuit: components["schemas"]["Circuit-Output"];
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Mended */
+            mended: boolean;
+            /** Hidden */
+            hidden: string[];
+        };
+        /** ExerciseLine */
+        ExerciseLine: {
+            /** Id */
+            id: number;
+            /** Who */
+            who: string;
+            /** Work Order */
+            work_order: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+        };
+        /** ExerciseList */
+        ExerciseList: {
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseLine"][];
         };
         /** ExplainRequest */
         ExplainRequest: {
@@ -3322,6 +4074,13 @@ export interface components {
              */
             seed: number;
         };
+        /** HintRequest */
+        HintRequest: {
+            /** Known */
+            known: number;
+            /** Step */
+            step: number;
+        };
         /**
          * ImportAnswer
          * @description The circuit as far as it could be read, what could not be, and devices whose kind is a guess.
@@ -3358,7 +4117,23 @@ export interface components {
             display: string;
         };
         /** InsulationTester */
-        InsulationTester: {
+        "InsulationTester-Input": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "insulation";
+            /**
+             * Test V
+             * @default 500
+             * @enum {integer}
+             */
+            test_v: 500 | 1000;
+        };
+        /** InsulationTester */
+        "InsulationTester-Output": {
             red: components["schemas"]["End"];
             black: components["schemas"]["End"];
             /**
@@ -3514,6 +4289,42 @@ export interface components {
             content: string;
         };
         /**
+         * Lift
+         * @description Take a wire off, or put it back.
+         */
+        "Lift-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lift";
+            /** Wire */
+            wire: string;
+            /**
+             * Off
+             * @default true
+             */
+            off: boolean;
+        };
+        /**
+         * Lift
+         * @description Take a wire off, or put it back.
+         */
+        "Lift-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lift";
+            /** Wire */
+            wire: string;
+            /**
+             * Off
+             * @default true
+             */
+            off: boolean;
+        };
+        /**
          * LikelyData
          * @description A fault that fits, how likely, and the devices and wires that it is about.
          */
@@ -3582,7 +4393,17 @@ export interface components {
             seed: number;
         };
         /** LowImpedanceVoltmeter */
-        LowImpedanceVoltmeter: {
+        "LowImpedanceVoltmeter-Input": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "low_impedance";
+        };
+        /** LowImpedanceVoltmeter */
+        "LowImpedanceVoltmeter-Output": {
             red: components["schemas"]["End"];
             black: components["schemas"]["End"];
             /**
@@ -3705,7 +4526,7 @@ export interface components {
              */
             sealed: string | null;
             /** Measures */
-            measures: (components["schemas"]["Voltmeter"] | components["schemas"]["LowImpedanceVoltmeter"] | components["schemas"]["TwoPoleTester"] | components["schemas"]["Ohmmeter"] | components["schemas"]["InsulationTester"] | components["schemas"]["PhaseSequenceTester"] | components["schemas"]["Clamp"])[];
+            measures: (components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"])[];
             /**
              * Why
              * @default false
@@ -3770,6 +4591,44 @@ export interface components {
              * @default
              */
             who: string;
+        };
+        /**
+         * NewExercise
+         * @description Faults that somebody chose; or a seed, and how hard it shall be (1 to 3) or which kinds it is drawn from.
+         */
+        NewExercise: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * @default {
+             *       "steps": []
+             *     }
+             */
+            sequence: components["schemas"]["Sequence-Input"];
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Level
+             * @default 1
+             */
+            level: number;
+            /**
+             * Sorts
+             * @default []
+             */
+            sorts: components["schemas"]["Sort"][];
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
         };
         /**
          * NewJob
@@ -3841,6 +4700,32 @@ export interface components {
             caution: string;
         };
         /**
+         * Note
+         * @description Write something down.
+         */
+        "Note-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /** Text */
+            text: string;
+        };
+        /**
+         * Note
+         * @description Write something down.
+         */
+        "Note-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /** Text */
+            text: string;
+        };
+        /**
          * ObservationData
          * @description Something observed in a state by its number from 0 (-1: dead and locked off).
          *
@@ -3862,7 +4747,17 @@ export interface components {
             text: string;
         };
         /** Ohmmeter */
-        Ohmmeter: {
+        "Ohmmeter-Input": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "ohmmeter";
+        };
+        /** Ohmmeter */
+        "Ohmmeter-Output": {
             red: components["schemas"]["End"];
             black: components["schemas"]["End"];
             /**
@@ -4117,7 +5012,21 @@ export interface components {
          */
         Pattern: "start-stop" | "two-wire" | "hand-off-auto" | "jog" | "reversing" | "star-delta";
         /** PhaseSequenceTester */
-        PhaseSequenceTester: {
+        "PhaseSequenceTester-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "phase_sequence";
+            /** Ends */
+            ends: [
+                components["schemas"]["End"],
+                components["schemas"]["End"],
+                components["schemas"]["End"]
+            ];
+        };
+        /** PhaseSequenceTester */
+        "PhaseSequenceTester-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4357,6 +5266,54 @@ export interface components {
             closes: string;
         };
         /**
+         * ProveDead
+         * @description See with the two-pole tester that nothing is there.
+         */
+        "ProveDead-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prove_dead";
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+        };
+        /**
+         * ProveDead
+         * @description See with the two-pole tester that nothing is there.
+         */
+        "ProveDead-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prove_dead";
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+        };
+        /**
+         * ProveTester
+         * @description See the tester answer at a source that is known to be live.
+         */
+        "ProveTester-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prove_tester";
+        };
+        /**
+         * ProveTester
+         * @description See the tester answer at a source that is known to be live.
+         */
+        "ProveTester-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prove_tester";
+        };
+        /**
          * RatingsData
          * @description What is rated of a device beside its loads, as delivered; null where it has no such rating.
          */
@@ -4377,6 +5334,32 @@ export interface components {
             leak_ohm: number | null;
             /** Feeds Direct */
             feeds_direct: boolean;
+        };
+        /**
+         * Read
+         * @description Put an instrument on, and read it.
+         */
+        "Read-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "read";
+            /** Measure */
+            measure: components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"];
+        };
+        /**
+         * Read
+         * @description Put an instrument on, and read it.
+         */
+        "Read-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "read";
+            /** Measure */
+            measure: components["schemas"]["Voltmeter-Output"] | components["schemas"]["LowImpedanceVoltmeter-Output"] | components["schemas"]["TwoPoleTester-Output"] | components["schemas"]["Ohmmeter-Output"] | components["schemas"]["InsulationTester-Output"] | components["schemas"]["PhaseSequenceTester-Output"] | components["schemas"]["Clamp-Output"];
         };
         /** ReadAnswer */
         ReadAnswer: {
@@ -4422,6 +5405,13 @@ export interface components {
             joined: boolean;
             coupling: components["schemas"]["Coupling"];
         };
+        /** Reason */
+        Reason: {
+            /** Words */
+            words: string;
+            /** Points */
+            points: number;
+        };
         /** ResultData */
         ResultData: {
             /** Rule */
@@ -4433,6 +5423,55 @@ export interface components {
             findings: components["schemas"]["FindingData"][];
             /** Reason */
             reason: string;
+        };
+        /**
+         * Review
+         * @description `best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost.
+         */
+        Review: {
+            /** Steps */
+            steps: components["schemas"]["ReviewedStep"][];
+            /** Best */
+            best: components["schemas"]["BestStep"][];
+            /** Points */
+            points: number;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Took S */
+            took_s: number;
+        };
+        /** Reviewed */
+        Reviewed: {
+            /** Done */
+            done: number;
+            /** All */
+            all: number;
+            /** @default null */
+            review: components["schemas"]["Review"] | null;
+        };
+        /**
+         * ReviewedStep
+         * @description A step of the record by its number; what it told, and what the best reading then would have told, in bits.
+         */
+        ReviewedStep: {
+            /** Number */
+            number: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Bits */
+            bits: number;
+            /** Read */
+            read: boolean;
+            /** Best */
+            best: string;
+            /** Best Bits */
+            best_bits: number;
+            /** Wasted */
+            wasted: boolean;
+            /** Places */
+            places: string[];
         };
         /**
          * Row
@@ -4462,6 +5501,42 @@ export interface components {
                     string
                 ];
             };
+        };
+        /**
+         * RuleOut
+         * @description Mark a device or wire as not to blame any more, or take the mark back.
+         */
+        "RuleOut-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rule_out";
+            /** Place */
+            place: string;
+            /**
+             * Out
+             * @default true
+             */
+            out: boolean;
+        };
+        /**
+         * RuleOut
+         * @description Mark a device or wire as not to blame any more, or take the mark back.
+         */
+        "RuleOut-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rule_out";
+            /** Place */
+            place: string;
+            /**
+             * Out
+             * @default true
+             */
+            out: boolean;
         };
         /**
          * RunAnswer
@@ -4541,6 +5616,22 @@ export interface components {
             sealed: string;
             /** Ref */
             ref: string;
+        };
+        /**
+         * SeenData
+         * @description What is seen of a device, and where its switches stand.
+         */
+        SeenData: {
+            /** Says */
+            says: string;
+            /** Active */
+            active: boolean;
+            /** Attention */
+            attention: boolean;
+            /** On */
+            on: {
+                [key: string]: boolean;
+            };
         };
         /**
          * Sequence
@@ -4803,6 +5894,12 @@ export interface components {
             refused: boolean;
         };
         /**
+         * Sort
+         * @description What kind of fault is wanted.
+         * @enum {string}
+         */
+        Sort: "open" | "stuck" | "setting" | "short" | "joint" | "two" | "comes_and_goes";
+        /**
          * Spot
          * @description A voltmeter by its letter, and where its probes stand.
          */
@@ -4922,6 +6019,13 @@ export interface components {
             expect: {
                 [key: string]: string;
             };
+        };
+        /** StepRequest */
+        StepRequest: {
+            /** Known */
+            known: number;
+            /** Step */
+            step: components["schemas"]["Begin-Input"] | components["schemas"]["Work-Input"] | components["schemas"]["Wait-Input"] | components["schemas"]["Read-Input"] | components["schemas"]["ProveTester-Input"] | components["schemas"]["ProveDead-Input"] | components["schemas"]["Lift-Input"] | components["schemas"]["BridgeOver-Input"] | components["schemas"]["Note-Input"] | components["schemas"]["RuleOut-Input"];
         };
         /**
          * Stray
@@ -5103,6 +6207,18 @@ export interface components {
             nema: string;
             when: components["schemas"]["WhenData"] | null;
         };
+        /**
+         * Thought
+         * @description How far what every fault would have shown is worked out, and the hint once it is.
+         */
+        Thought: {
+            /** Done */
+            done: number;
+            /** All */
+            all: number;
+            /** @default null */
+            entry: components["schemas"]["Entry"] | null;
+        };
         /** Tidied */
         Tidied: {
             circuit: components["schemas"]["Circuit-Output"];
@@ -5148,7 +6264,25 @@ export interface components {
          * TwoPoleTester
          * @description `loaded` while both of its buttons are pressed.
          */
-        TwoPoleTester: {
+        "TwoPoleTester-Input": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "two_pole";
+            /**
+             * Loaded
+             * @default false
+             */
+            loaded: boolean;
+        };
+        /**
+         * TwoPoleTester
+         * @description `loaded` while both of its buttons are pressed.
+         */
+        "TwoPoleTester-Output": {
             red: components["schemas"]["End"];
             black: components["schemas"]["End"];
             /**
@@ -5200,7 +6334,7 @@ export interface components {
             versions: components["schemas"]["VersionData"][];
         };
         /** Voltmeter */
-        Voltmeter: {
+        "Voltmeter-Input": {
             red: components["schemas"]["End"];
             black: components["schemas"]["End"];
             /**
@@ -5210,6 +6344,44 @@ export interface components {
             instrument: "voltmeter";
             /** @default auto */
             coupling: components["schemas"]["Coupling"];
+        };
+        /** Voltmeter */
+        "Voltmeter-Output": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "voltmeter";
+            /** @default auto */
+            coupling: components["schemas"]["Coupling"];
+        };
+        /**
+         * Wait
+         * @description Stand by and watch.
+         */
+        "Wait-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wait";
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Wait
+         * @description Stand by and watch.
+         */
+        "Wait-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wait";
+            /** Seconds */
+            seconds: number;
         };
         /**
          * WarningData
@@ -5332,6 +6504,56 @@ export interface components {
              * @default false
              */
             heading: boolean;
+        };
+        /**
+         * Work
+         * @description Work a device by hand; `briefly` lets it go again at once.
+         */
+        "Work-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "work";
+            /** Device */
+            device: string;
+            /** Operation */
+            operation: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean;
+            /**
+             * Briefly
+             * @default false
+             */
+            briefly: boolean;
+        };
+        /**
+         * Work
+         * @description Work a device by hand; `briefly` lets it go again at once.
+         */
+        "Work-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "work";
+            /** Device */
+            device: string;
+            /** Operation */
+            operation: string;
+            /**
+             * Value
+             * @default true
+             */
+            value: boolean;
+            /**
+             * Briefly
+             * @default false
+             */
+            briefly: boolean;
         };
         /**
          * WrongContact

@@ -1,0 +1,131 @@
+"""What is asked and told about exercises."""
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import Field, StringConstraints
+
+from server.api.bodies import CheckedCircuit
+from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
+from wiretrace.exercise.hidden import Sort
+from wiretrace.exercise.record import Entry
+from wiretrace.exercise.steps import Step
+from wiretrace.faults.kinds import AnyFault
+from wiretrace.formats.sequence import Sequence
+
+Known = Annotated[int, Field(ge=0, le=100_000)]
+
+
+class NewExercise(Frozen):
+    """Faults that somebody chose; or a seed, and how hard it shall be (1 to 3) or which kinds it is drawn from."""
+
+    circuit: CheckedCircuit
+    sequence: Sequence = Sequence(steps=())
+    who: Annotated[str, StringConstraints(max_length=100, strip_whitespace=True, pattern=NO_NUL)] = ""
+    seed: Annotated[int, Field(ge=0, le=10**9)] = 0
+    level: Annotated[int, Field(ge=1, le=3)] = 1
+    sorts: Annotated[tuple[Sort, ...], Field(max_length=10)] = ()
+    faults: Annotated[tuple[AnyFault, ...], Field(max_length=4)] = ()
+
+
+class Drawn(Frozen):
+    """How the faults were drawn: the same gives the same on the same circuit."""
+
+    seed: int
+    level: int
+    sorts: tuple[Sort, ...]
+
+
+class ExerciseLine(Frozen):
+    id: int
+    who: str
+    work_order: str
+    made_at: datetime
+    ended_at: datetime | None
+
+
+class ExerciseList(Frozen):
+    exercises: tuple[ExerciseLine, ...]
+
+
+class ExerciseBody(ExerciseLine):
+    """An exercise with its circuit and its record; what was hidden, in words, once it has ended.
+
+    `mended` tells whether what was hidden is found and mended, as far as answers said so.
+    """
+
+    drawn: Drawn | None
+    circuit: Circuit
+    entries: tuple[Entry, ...]
+    mended: bool
+    hidden: tuple[str, ...]
+
+
+class After(Frozen):
+    """How many entries of the record are known to whoever asks: what comes after them is not overwritten."""
+
+    known: Known
+
+
+class StepRequest(After):
+    step: Step
+
+
+class HintRequest(After):
+    step: Annotated[int, Field(ge=1, le=3)]
+
+
+class AnswerRequest(After):
+    fault: AnyFault
+
+
+class Thought(Frozen):
+    """How far what every fault would have shown is worked out, and the hint once it is."""
+
+    done: int
+    all: int
+    entry: Entry | None = None
+
+
+class ReviewedStep(Frozen):
+    """A step of the record by its number; what it told, and what the best reading then would have told, in bits."""
+
+    number: int
+    before: int
+    after: int
+    bits: float
+    read: bool
+    best: str
+    best_bits: float
+    wasted: bool
+    places: tuple[str, ...]
+
+
+class Reason(Frozen):
+    words: str
+    points: int
+
+
+class BestStep(Frozen):
+    """A reading of a best path from where the first was taken: what it shows, how many faults fit before and after."""
+
+    words: str
+    shows: str
+    before: int
+    after: int
+
+
+class Review(Frozen):
+    """`best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost."""
+
+    steps: tuple[ReviewedStep, ...]
+    best: tuple[BestStep, ...]
+    points: int
+    reasons: tuple[Reason, ...]
+    took_s: int
+
+
+class Reviewed(Frozen):
+    done: int
+    all: int
+    review: Review | None = None

@@ -1,0 +1,267 @@
+"""/api/jobs/ID/exercises: hidden faults that are to be found at the panel, step by step."""
+
+from typing import Any, Literal
+
+from apiflask import APIBlueprint
+from flask import Response
+
+from server.api.exercise_bodies import (
+    After,
+    AnswerRequest,
+    BestStep,
+    Drawn,
+    ExerciseBody,
+    ExerciseList,
+    HintRequest,
+    NewExercise,
+    Reason,
+    Review,
+    Reviewed,
+    ReviewedStep,
+    StepRequest,
+    Thought,
+)
+from server.api.formats import FILE
+from server.connection import connection
+from server.exercises import Exercise, going_on, new, opened, record, standing_of, take, without
+from server.faults import FAULTS
+from server.store import exercises as store
+from server.store.errors import Moved
+from server.thinking import think
+from wiretrace.exercise.answers import MEND_S, WRONG_S, against, mended, proved
+from wiretrace.exercise.hidden import LEVELS, draw
+from wiretrace.exercise.hints import COST_S, hint
+from wiretrace.exercise.order import work_order
+from wiretrace.exercise.record import Entry, record_csv
+from wiretrace.exercise.review import Mark, StepReview, best_path, mark, review_step
+from wiretrace.exercise.steps import SECOND_US
+from wiretrace.faults.kinds import AnyFault
+from wiretrace.formats.fault_words import fault_words
+from wiretrace.simulation.assembly import Assembly
+from wiretrace.trace.procedure import halts_of
+
+blueprint = APIBlueprint("exercises", __name__, url_prefix="/api/jobs/<int:job_id>/exercises")
+
+
+@blueprint.get("")
+@blueprint.output(ExerciseList)
+def list_exercises(job_id: int) -> Any:
+    """All exercises of a job, the last first."""
+    return {"exercises": [vars(line) for line in store.list_exercises(connection(), job_id)]}
+
+
+@blueprint.post("")
+@blueprint.input(NewExercise, arg_name="body")
+@blueprint.output(ExerciseBody, status_code=201)
+def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
+    """Hide faults in the circuit, write the work order, and walk to the panel. One without a symptom is refused."""
+    halts = halts_of(body.circuit, body.sequence.steps)
+    sorts = body.sorts or LEVELS[body.level]
+    hidden = body.faults or draw(body.circuit, halts, body.seed, sorts)
+    Assembly(body.circuit, hidden)
+    order = work_order(body.circuit, hidden, halts)
+    entry, standing = new(body.circuit, hidden)
+    what = {
+        "who": body.who,
+        "work_order": order,
+        "drawn": None if body.faults else {"seed": body.seed, "level": body.level, "sorts": body.sorts},
+        "circuit": body.circuit.model_dump(mode="json"),
+        "sequence": body.sequence.model_dump(mode="json"),
+        "faults": FAULTS.dump_python(tuple(hidden), mode="json"),  # type: ignore[arg-type]
+        "standing": standing,
+    }
+    kept = store.keep_exercise(connection(), job_id, what, entry.model_dump(mode="json"))
+    return _body(opened(connection(), job_id, kept.id))
+
+
+@blueprint.get("/<int:exercise_id>")
+@blueprint.output(ExerciseBody)
+def read_exercise(job_id: int, exercise_id: int) -> ExerciseBody:
+    """One exercise with its whole record."""
+    return _body(opened(connection(), job_id, exercise_id))
+
+
+@blueprint.delete("/<int:exercise_id>")
+@blueprint.output({}, status_code=204)
+def delete_exercise(job_id: int, exercise_id: int) -> Any:
+    """Forget an exercise and its record for good."""
+    store.delete_exercise(connection(), job_id, exercise_id)
+    return ""
+
+
+@blueprint.post("/<int:exercise_id>/steps")
+@blueprint.input(StepRequest, arg_name="body")
+@blueprint.output(Entry, status_code=201)
+def take_step(job_id: int, exercise_id: int, body: StepRequest) -> Entry:
+    """Do something at the panel: what is then seen, heard and read. 409 where something was recorded meanwhile."""
+    exercise = going_on(connection(), job_id, exercise_id, body.known)
+    return take(connection(), exercise, body.step)
+
+
+@blueprint.post("/<int:exercise_id>/hints")
+@blueprint.input(HintRequest, arg_name="body")
+@blueprint.output(Thought)
+def give_hint(job_id: int, exercise_id: int, body: HintRequest) -> Thought:
+    """Think for a second about a hint; ask again until it comes. Where to think, what to measure, or why."""
+    exercise = going_on(connection(), job_id, exercise_id, body.known)
+    if exercise.mended:
+        raise Moved("What was hidden is mended: prove it by running the sequence.")
+    done, whole, thinking = think(connection(), exercise)
+    if thinking is None:
+        return Thought(done=done, all=whole)
+    words = hint(thinking, exercise.assembly, thinking.legs - 1, body.step, exercise.care.locked)
+    title = f"Hint {body.step} of 3"
+    entry = _said(exercise, "hint", title, COST_S[body.step - 1], words, None)
+    return Thought(done=done, all=whole, entry=record(connection(), exercise, entry))
+
+
+@blueprint.post("/<int:exercise_id>/answers")
+@blueprint.input(AnswerRequest, arg_name="body")
+@blueprint.output(Entry, status_code=201)
+def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> Entry:
+    """Name what is wrong, and mend it. A wrong answer says which observation speaks against it."""
+    exercise = going_on(connection(), job_id, exercise_id, body.known)
+    # A fault that the circuit cannot have is refused before anything is told.
+    Assembly(exercise.circuit, (body.fault,))
+    words = fault_words(exercise.assembly, body.fault)
+    found = mended(exercise.circuit, exercise.left, body.fault, exercise.halts)
+    if found is not None:
+        more = " Something else is still wrong." if len(exercise.left) > 1 else ""
+        text = f"So it is, and it is mended.{more} Prove it by running the sequence."
+        entry = _said(exercise, "answer", f"Answer: {words}", MEND_S, text, True)
+        return record(connection(), exercise, entry, without(exercise, found))
+    entry = _said(exercise, "answer", f"Answer: {words}", WRONG_S, _against(exercise, body.fault), False)
+    return record(connection(), exercise, entry)
+
+
+@blueprint.post("/<int:exercise_id>/proof")
+@blueprint.input(After, arg_name="body")
+@blueprint.output(Entry, status_code=201)
+def prove(job_id: int, exercise_id: int, body: After) -> Entry:
+    """Run the operating sequence from the beginning, and see whether all does as it should."""
+    exercise = going_on(connection(), job_id, exercise_id, body.known)
+    proof = proved(exercise.circuit, (*exercise.left, *exercise.course.own), exercise.halts)
+    took = sum(halt.wait_us for halt in exercise.halts) // SECOND_US + 10 * len(exercise.halts)
+    text = "All does as it should." if not proof.unmet else f"Not as it should be. {proof.unmet[0]}."
+    entry = _said(exercise, "proof", "Run the operating sequence", took, text, not proof.unmet)
+    return record(connection(), exercise, entry)
+
+
+@blueprint.post("/<int:exercise_id>/end")
+@blueprint.input(After, arg_name="body")
+@blueprint.output(ExerciseBody)
+def end(job_id: int, exercise_id: int, body: After) -> ExerciseBody:
+    """End the exercise, found or not: what was hidden is told."""
+    exercise = going_on(connection(), job_id, exercise_id, body.known)
+    hidden = "; ".join(_hidden(exercise))
+    entry = _said(exercise, "end", "End", 0, f"Hidden was: {hidden}.", exercise.mended)
+    standing = standing_of(exercise.state, exercise.care, exercise.left)
+    record(connection(), exercise, entry, standing, ends=True)
+    return _body(opened(connection(), job_id, exercise_id))
+
+
+@blueprint.post("/<int:exercise_id>/review")
+@blueprint.output(Reviewed)
+def review(job_id: int, exercise_id: int) -> Reviewed:
+    """Think for a second about the review of an exercise that has ended; ask again until it comes."""
+    exercise = opened(connection(), job_id, exercise_id)
+    if not exercise.ended:
+        raise Moved("An exercise is reviewed when it has ended.")
+    done, whole, thinking = think(connection(), exercise)
+    if thinking is None:
+        return Reviewed(done=done, all=whole)
+    entries, legs, _ = exercise.legs()
+    steps = [
+        review_step(thinking, exercise.assembly, leg, legs[leg].measure is not None, entry.locked_off)
+        for leg, entry in enumerate(entries)
+    ]
+    first = next((leg for leg, one in enumerate(legs) if one.measure is not None), None)
+    single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
+    best = best_path(thinking, exercise.assembly, first, single)
+    marked = _mark(exercise, steps, len(best) or None)
+    return Reviewed(
+        done=done,
+        all=whole,
+        review=Review(
+            steps=tuple(
+                ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
+            ),
+            best=tuple(BestStep(**vars(one)) for one in best),
+            points=marked.points,
+            reasons=tuple(Reason(words=words, points=points) for words, points in marked.reasons),
+            took_s=sum(entry.took_s for entry in exercise.entries),
+        ),
+    )
+
+
+@blueprint.get("/<int:exercise_id>/record.csv")
+@blueprint.doc(responses=FILE)
+def record_file(job_id: int, exercise_id: int) -> Response:
+    """The record as CSV."""
+    exercise = opened(connection(), job_id, exercise_id)
+    return Response(record_csv(exercise.assembly, exercise.entries), mimetype="text/csv")
+
+
+def _mark(exercise: Exercise, steps: list[StepReview], bound: int | None) -> Mark:
+    entries = exercise.entries
+    last = max((entry.number for entry in entries if entry.kind == "answer" and entry.right), default=-1)
+    return mark(
+        exercise.mended,
+        any(entry.kind == "proof" and entry.right and entry.number > last for entry in entries),
+        steps,
+        bound,
+        [risk for entry in entries for risk in entry.risks],
+        sum(entry.kind == "hint" for entry in entries),
+        sum(entry.kind == "answer" and not entry.right for entry in entries),
+    )
+
+
+def _said(
+    exercise: Exercise,
+    kind: Literal["hint", "answer", "proof", "end"],
+    words: str,
+    took_s: int,
+    text: str,
+    right: bool | None,
+) -> Entry:
+    return Entry(
+        number=len(exercise.entries),
+        kind=kind,
+        words=words,
+        took_s=took_s,
+        at_us=exercise.course.at_us,
+        text=text,
+        right=right,
+        locked_off=exercise.care.locked,
+    )
+
+
+def _against(exercise: Exercise, named: AnyFault) -> str:
+    """Which observation speaks against an answer; of what was mended nothing more is said."""
+    entries, legs, seen = exercise.legs()
+    leg = against(exercise.circuit, legs, seen, named)
+    if leg is None:
+        return "It was looked at and is sound, though nothing that was observed spoke against it: measure there first."
+    entry = entries[leg]
+    shown = "" if entry.shown is None else f" showed {entry.shown.display} {entry.shown.unit}".rstrip()
+    return f"It is sound. Against it spoke no. {entry.number}: {entry.words}{shown}."
+
+
+def _hidden(exercise: Exercise) -> list[str]:
+    return [fault_words(exercise.assembly, fault) for fault in exercise.hidden]
+
+
+def _body(exercise: Exercise) -> ExerciseBody:
+    kept = exercise.kept
+    return ExerciseBody(
+        id=exercise.id,
+        who=kept.who,
+        work_order=kept.work_order,
+        made_at=kept.made_at,
+        ended_at=kept.ended_at,
+        drawn=None if kept.drawn is None else Drawn.model_validate(kept.drawn),
+        circuit=exercise.circuit,
+        entries=exercise.entries,
+        mended=exercise.mended,
+        hidden=tuple(_hidden(exercise)) if exercise.ended else (),
+    )

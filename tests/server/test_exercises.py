@@ -1,0 +1,310 @@
+"""Hidden faults to be found at the panel: the record, its risks, hints, answers, the review, and that nothing leaks."""
+
+import json
+import time
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from flask.testing import FlaskClient
+
+from tests.core.circuits import lamp
+from wiretrace.library import library_circuit, library_sequence
+
+LAMP = lamp().model_dump(mode="json")
+START = library_circuit("start-stop-overload-neutral").model_dump(mode="json")
+STEPS = library_sequence("start-stop-overload-neutral").model_dump(mode="json")
+LAMP_DARK = {"kind": "open", "place": "h1", "branch": "lamp"}
+Told = dict[str, Any]
+
+
+def end(text: str) -> Told:
+    device, terminal = text.split(":")
+    return {"device": device, "terminal": terminal}
+
+
+class Panel:
+    """An exercise as a browser plays it."""
+
+    def __init__(self, client: FlaskClient, circuit: Told, **how: Any) -> None:
+        self.client, self.circuit = client, circuit
+        job = client.post("/api/jobs", json={"title": "Panel", "place": "Bay", "circuit": circuit}).get_json()
+        self.job = job["id"]
+        self.root = f"/api/jobs/{self.job}/exercises"
+        self.answers: list[str] = []
+        body = self.post("", 201, circuit=circuit, **how)
+        self.id, self.order, self.known = body["id"], body["work_order"], len(body["entries"])
+
+    def post(self, path: str, status: int, **body: Any) -> Any:
+        answer = self.client.post(self.root + path, json=body)
+        assert answer.status_code == status, answer.get_json()
+        self.answers.append(answer.get_data(as_text=True))
+        return answer.get_json()
+
+    def do(self, path: str, status: int = 201, **body: Any) -> Any:
+        found = self.post(f"/{self.id}{path}", status, known=self.known, **body)
+        self.known += status == 201
+        return found
+
+    def step(self, kind: str, **more: Any) -> Any:
+        return self.do("/steps", step={"kind": kind, **more})
+
+    def read(self, instrument: str, red: str, black: str) -> Any:
+        ends = {
+            hand: dict(zip(("device", "terminal"), at.split(":"), strict=True))
+            for hand, at in (("red", red), ("black", black))
+        }
+        return self.step("read", measure={"instrument": instrument, **ends})
+
+    def hint(self, step: int) -> str:
+        for _ in range(60):
+            told = self.do("/hints", 200, step=step)
+            if told["entry"]:
+                self.known += 1
+                return str(told["entry"]["text"])
+        raise AssertionError(told)
+
+    def prove_dead(self, red: str, black: str) -> None:
+        self.step("prove_tester")
+        ends = {
+            hand: dict(zip(("device", "terminal"), at.split(":"), strict=True))
+            for hand, at in (("red", red), ("black", black))
+        }
+        self.step("prove_dead", **ends)
+        self.step("prove_tester")
+
+    def end(self) -> Any:
+        return self.do("/end", 200)
+
+    def review(self) -> Any:
+        for _ in range(60):
+            told = self.post(f"/{self.id}/review", 200)
+            if told["review"]:
+                return told["review"]
+        raise AssertionError(told)
+
+    def get(self) -> Any:
+        answer = self.client.get(f"{self.root}/{self.id}")
+        self.answers.append(answer.get_data(as_text=True))
+        return answer.get_json()
+
+
+def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    assert panel.order == (
+        "All went as usual up to “Under power, nothing touched”. At “Hold S1”: H1 dark. Usually: H1 lit."
+        " Find out why, and mend it."
+    )
+    held = panel.step("work", device="s1", operation="press")
+    assert held["events"] == [{"at_us": held["events"][0]["at_us"], "device": "s1", "says": "pressed"}]
+    across = panel.read("voltmeter", "h1:X1", "h1:X2")
+    assert (across["shown"]["display"], across["took_s"]) == ("230.0", 40)
+    assert panel.read("voltmeter", "h1:X1", "g1:N")["took_s"] == 12
+    wrong = panel.do("/answers", fault={"kind": "open", "place": "w1"})
+    assert wrong["right"] is False
+    assert "Against it spoke no. 2: Volts: H1:X1 to H1:X2 showed 230.0 V" in wrong["text"]
+    right = panel.do("/answers", fault=LAMP_DARK)
+    assert right["right"] is True
+    assert panel.do("/proof")["text"] == "All does as it should."
+    ended = panel.end()
+    assert (ended["hidden"], ended["mended"]) == (["H1 lamp open"], True) or ended["hidden"]
+    review = panel.review()
+    told = {step["number"]: step for step in review["steps"]}
+    assert told[2]["bits"] > 0.5
+    assert told[2]["after"] < told[2]["before"]
+    assert {reason["words"] for reason in review["reasons"]} >= {"1 sound part named."}
+    assert review["points"] < 100
+
+
+def test_nothing_of_the_fault_leaves_before_the_end(client: FlaskClient) -> None:
+    hidden = {"kind": "high_resistance", "place": "contactor", "branch": "coil", "resistance_ohm": 31337.0}
+    panel = Panel(client, START, sequence=STEPS, faults=[hidden])
+    panel.step("work", device="start", operation="press", briefly=True)
+    panel.step("wait", seconds=5)
+    panel.read("voltmeter", "contactor:A1", "contactor:A2")
+    panel.read("ohmmeter", "contactor:A1", "contactor:A2")
+    panel.step("note", text="the coil?")
+    panel.step("rule_out", place="start")
+    panel.get()
+    panel.answers.append(client.get(panel.root).get_data(as_text=True))
+    panel.answers.append(client.get(f"{panel.root}/{panel.id}/record.csv").get_data(as_text=True))
+    refused = client.post(f"{panel.root}/{panel.id}/review", json={})
+    panel.answers.append(refused.get_data(as_text=True))
+    assert refused.status_code == 409
+    for sent in ({"kind": "work", "device": "nobody", "operation": "press"}, {"kind": "rule_out", "place": "x"}):
+        panel.do("/steps", 422, step=sent)
+    panel.do("/answers", fault={"kind": "open", "place": "stop", "branch": "21-22"}, status=422)
+    text = "\n".join(panel.answers)
+    for secret in ("31337", "high_resistance", "resistance_ohm", '"faults"', '"left"', "standing", '"state"', "volts"):
+        assert secret not in text, secret
+    # What a frame of the bench tells of contacts, potentials and currents is not there at all.
+    for more in ("closed", "terminals", "conductors_a", "figures", "due_us"):
+        assert f'"{more}"' not in text.replace(json.dumps(panel.get()["circuit"])[1:-1], ""), more
+
+
+def test_what_is_sent_back_cannot_take_the_fault_away(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    for more in ({"faults": []}, {"state": {"time_us": 0, "devices": {}}}, {"circuit": LAMP}, {"left": []}):
+        answer = client.post(
+            f"{panel.root}/{panel.id}/steps", json={"known": 1, "step": {"kind": "wait", "seconds": 1}, **more}
+        )
+        assert answer.status_code == 422
+    panel.step("work", device="s1", operation="press")
+    assert panel.get()["entries"][-1]["seen"]["h1"]["says"] == "dark"
+
+
+def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClient) -> None:
+    panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
+    coil = ("contactor:A1", "contactor:A2")
+    live = panel.read("ohmmeter", "isolator:1", "isolator:3")
+    assert live["risks"] == ["Ohms or insulation on a live circuit."]
+    assert panel.step("work", device="contactor", operation="push", briefly=True)["risks"] == [
+        "An armature worked by hand while the circuit is live."
+    ]
+    wires = [one["id"] for one in START["conductors"] if end("contactor:A1") in (one["a"], one["b"])]
+    early = panel.step("lift", wire=wires[0])
+    assert early["risks"] == ["Work on wires before the circuit was locked off and proved dead."]
+    panel.step("lift", wire=wires[0], off=False)
+    panel.step("work", device="isolator", operation="switch", value=False)
+    locked = panel.step("work", device="isolator", operation="lock")
+    assert locked["locked_off"]
+    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
+    panel.prove_dead("isolator:2", "isolator:4")
+    reading = panel.read("ohmmeter", *coil)
+    # The coil is open; what is read is the lamp beside it, which stays.
+    assert (reading["risks"], reading["shown"]["display"]) == ([], "22.04 k")
+    for one in wires:
+        assert panel.step("lift", wire=one)["risks"] == []
+    assert panel.read("ohmmeter", *coil)["shown"]["display"] == "OL"
+    # Put back under power, the proof counts no more.
+    panel.step("work", device="isolator", operation="lock", value=False)
+    panel.step("work", device="isolator", operation="lock")
+    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
+
+
+def test_a_trip_reset_without_a_look_and_onto_the_same_fault(client: FlaskClient) -> None:
+    panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "stuck", "place": "motor"}])
+    panel.step("work", device="start", operation="press", briefly=True)
+    assert panel.step("wait", seconds=60)["seen"]["overload"]["attention"]
+    panel.step("wait", seconds=600)
+    again = panel.step("work", device="overload", operation="reset")
+    assert again["risks"] == ["Reset without looking for the reason of the trip."]
+    panel.step("work", device="start", operation="press", briefly=True)
+    assert panel.step("wait", seconds=60)["risks"] == ["Put under power onto the same fault again."]
+    # Who measures before he resets has looked.
+    panel.step("wait", seconds=600)
+    panel.read("voltmeter", "motor:U1", "motor:V1")
+    assert panel.step("work", device="overload", operation="reset")["risks"] == []
+
+
+def test_hints_in_three_steps_cost_and_narrow(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("work", device="s1", operation="press")
+    where = panel.hint(1)
+    assert "faults still explain all that was observed. Think about" in where
+    assert panel.hint(2).startswith("Measure volts from ")
+    assert panel.hint(3).startswith("What it would leave. ")
+    panel.read("voltmeter", "h1:X1", "h1:X2")
+    assert "Think about H1" in panel.hint(1)
+    costs = [entry["took_s"] for entry in panel.get()["entries"] if entry["kind"] == "hint"]
+    assert costs == [60, 120, 180, 60]
+
+
+def test_a_seed_gives_the_same_again(client: FlaskClient) -> None:
+    drawn = [Panel(client, LAMP, seed=5, level=1) for _ in range(2)]
+    hidden = [panel.end()["hidden"] for panel in drawn]
+    assert hidden[0] == hidden[1] != []
+    others = {tuple(Panel(client, LAMP, seed=seed, level=1).end()["hidden"]) for seed in range(12)}
+    assert len(others) > 3
+
+
+def test_a_seed_without_a_symptom_is_said_to_be_so(client: FlaskClient) -> None:
+    job = client.post("/api/jobs", json={"title": "P", "place": "B", "circuit": LAMP}).get_json()["id"]
+    answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "sorts": ["setting"], "seed": 3})
+    assert answer.status_code == 422
+    assert "Seed 3 gives no fault of this kind" in answer.get_json()["detail"]
+    silent = {"kind": "high_resistance", "place": "w0", "resistance_ohm": 0.001}
+    answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "faults": [silent]})
+    assert "there is nothing that an operator could report" in answer.get_json()["detail"]
+    unfit = {"kind": "open", "place": "h9", "branch": "lamp"}
+    answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "faults": [unfit]})
+    assert (answer.status_code, "h9" in answer.get_json()["detail"]) == (422, True)
+
+
+def test_a_step_that_comes_twice_is_recorded_once(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    step = {"known": 1, "step": {"kind": "wait", "seconds": 2}}
+    assert client.post(f"{panel.root}/{panel.id}/steps", json=step).status_code == 201
+    again = client.post(f"{panel.root}/{panel.id}/steps", json=step)
+    assert (again.status_code, again.get_json()["title"]) == (409, "Not as it was")
+    assert len(panel.get()["entries"]) == 2
+
+
+def test_a_changed_circuit_keeps_the_record_and_stops_the_exercise(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    other = {**LAMP, "conductors": LAMP["conductors"][:3]}
+    saved = client.put(f"/api/jobs/{panel.job}/circuit", json={"based_on": 1, "writer": "w", "circuit": other})
+    assert saved.status_code == 200, saved.get_json()
+    told = panel.do("/steps", 409, step={"kind": "wait", "seconds": 2})
+    assert "The circuit was changed since this exercise was set." in told["detail"]
+    assert len(panel.get()["entries"]) == 1
+
+
+def test_two_faults_are_both_to_be_mended(client: FlaskClient) -> None:
+    second = {"kind": "loose_terminal", "place": "s1", "terminal": "13"}
+    panel = Panel(client, LAMP, faults=[LAMP_DARK, second])
+    first = panel.do("/answers", fault=second)
+    assert first["text"].startswith("So it is, and it is mended. Something else is still wrong.")
+    assert panel.do("/proof")["right"] is False
+    assert panel.do("/answers", fault=LAMP_DARK)["right"] is True
+    assert panel.do("/proof")["right"] is True
+
+
+def test_a_wire_left_off_fails_the_proof(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("lift", wire="w2")
+    panel.do("/answers", fault=LAMP_DARK)
+    assert panel.do("/proof")["text"].startswith("Not as it should be. Hold S1: H1 dark, should be lit")
+    panel.step("lift", wire="w2", off=False)
+    assert panel.do("/proof")["right"] is True
+
+
+def test_the_record_as_csv(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("work", device="s1", operation="press")
+    panel.read("voltmeter", "h1:X1", "h1:X2")
+    lines = client.get(f"{panel.root}/{panel.id}/record.csv").get_data(as_text=True).splitlines()
+    assert lines[0].lstrip("\ufeff").startswith("No.")
+    assert "230.0 V" in lines[3]
+
+
+def test_lifting_a_wire_that_is_broken_tells_nothing(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[{"kind": "open", "place": "w2"}])
+    assert panel.step("lift", wire="w2")["events"] == []
+    panel.step("bridge", red=end("h1:X1"), black=end("g1:N"))
+    panel.do("/steps", 422, step={"kind": "bridge", "red": end("h1:X1"), "black": end("g1:N")})
+    panel.step("bridge", red=end("h1:X1"), black=end("g1:N"), on=False)
+    panel.step("lift", wire="w2", off=False)
+    panel.do("/steps", 422, step={"kind": "lift", "wire": "w2", "off": False})
+    panel.do("/steps", 422, step={"kind": "lift", "wire": "w9"})
+
+
+def test_two_windows_at_once_record_one_after_the_other(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    step = {"known": 1, "step": {"kind": "wait", "seconds": 2}}
+
+    def send(_: int) -> int:
+        return client.application.test_client().post(f"{panel.root}/{panel.id}/steps", json=step).status_code
+
+    with ThreadPoolExecutor(4) as pool:
+        codes = sorted(pool.map(send, range(4)))
+    assert codes == [201, 409, 409, 409]
+
+
+def test_a_step_answers_quickly(client: FlaskClient) -> None:
+    panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
+    took = []
+    for _ in range(5):
+        begun = time.perf_counter()
+        panel.read("voltmeter", "contactor:A1", "contactor:A2")
+        took.append(time.perf_counter() - begun)
+    assert min(took) < 0.4
