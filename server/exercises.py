@@ -8,7 +8,6 @@ from typing import Any, Final
 from psycopg import Connection
 from psycopg.rows import DictRow
 
-from server.assemblies import reference
 from server.faults import FAULTS, without_places
 from server.store import exercises as store
 from server.store import jobs
@@ -122,13 +121,18 @@ def going_on(connection: Connection[DictRow], job_id: int, exercise_id: int, kno
         raise Moved("Something was recorded here meanwhile; the record is shown as it is now.")
     if known >= MOST_ENTRIES:
         raise Moved(f"A record holds {MOST_ENTRIES} entries at most: end this exercise.")
-    now = jobs.read_job(connection, job_id).circuit
-    if reference(circuit_from_data(now)) != reference(exercise.circuit):
+    now = circuit_from_data(jobs.read_job(connection, job_id).circuit)
+    if _works_as(now) != _works_as(exercise.circuit):
         raise Moved(
             "The circuit was changed since this exercise was set. Its record stays; take the circuit back to what it"
             " was, or begin another exercise."
         )
     return exercise
+
+
+def _works_as(circuit: Circuit) -> tuple[object, ...]:
+    """What matters of a circuit to somebody at its panel: not how it is drawn."""
+    return circuit.devices, circuit.conductors, circuit.strays
 
 
 def take(connection: Connection[DictRow], exercise: Exercise, step: Step) -> Entry:

@@ -18,6 +18,7 @@ def open_panel(page: Page, site: Server) -> int:
     circuit = tidy(lamp(), "iec").model_dump(mode="json")
     job: int = call(site, "POST", "/jobs", {"title": "Bench lamp", "circuit": circuit})["id"]
     page.goto(f"{site.address}/jobs/{job}/trace")
+    page.get_by_role("button", name="Real panel").click()
     expect(page.get_by_label("Diagnosis")).to_be_visible(timeout=SECONDS)
     return job
 

@@ -95,7 +95,7 @@ def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None
         " Find out why, and mend it."
     )
     held = panel.step("work", device="s1", operation="press")
-    assert held["events"] == [{"at_us": held["events"][0]["at_us"], "device": "s1", "says": "pressed"}]
+    assert held["events"] == [{"at_us": held["events"][0]["at_us"], "device": "s1", "says": "pressed", "active": True}]
     across = panel.read("voltmeter", "h1:X1", "h1:X2")
     assert (across["shown"]["display"], across["took_s"]) == ("230.0", 40)
     assert panel.read("voltmeter", "h1:X1", "g1:N")["took_s"] == 12
@@ -247,6 +247,15 @@ def test_a_changed_circuit_keeps_the_record_and_stops_the_exercise(client: Flask
     told = panel.do("/steps", 409, step={"kind": "wait", "seconds": 2})
     assert "The circuit was changed since this exercise was set." in told["detail"]
     assert len(panel.get()["entries"]) == 1
+
+
+def test_a_circuit_that_is_only_drawn_otherwise_is_the_same(client: FlaskClient) -> None:
+    job = client.post("/api/jobs", json={"title": "P", "template": "start-stop-overload-line"}).get_json()
+    panel = Panel(client, job["circuit"], faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
+    other = {**job["circuit"], "convention": "nema", "title": "Else", "sheets": []}
+    saved = client.put(f"/api/jobs/{panel.job}/circuit", json={"based_on": 1, "writer": "w", "circuit": other})
+    assert saved.status_code == 200, saved.get_json()
+    assert panel.step("wait", seconds=2)["kind"] == "wait"
 
 
 def test_two_faults_are_both_to_be_mended(client: FlaskClient) -> None:

@@ -27,6 +27,7 @@ class Event:
     at_us: int
     device: str
     says: str
+    active: bool
 
 
 @dataclass(frozen=True)
@@ -68,7 +69,7 @@ def _events(frames: Sequence[Frame]) -> Iterator[Event]:
     for one, other in pairwise(frames):
         for device, view in other.views.items():
             if view.says != one.views[device].says:
-                yield Event(other.state.time_us, device, view.says)
+                yield Event(other.state.time_us, device, view.says, view.active)
 
 
 def seen_of(frame: Frame) -> dict[str, Seen]:

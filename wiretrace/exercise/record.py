@@ -26,6 +26,7 @@ class EventData(Frozen):
     at_us: int
     device: str
     says: str
+    active: bool
 
 
 class SeenData(Frozen):
@@ -70,7 +71,7 @@ def entry_of(
         step=step,
         took_s=took_s,
         at_us=at_us,
-        events=tuple(EventData(at_us=one.at_us, device=one.device, says=one.says) for one in outcome.events),
+        events=tuple(EventData(**vars(one)) for one in outcome.events),
         seen={name: SeenData(**vars(one)) for name, one in outcome.seen.items()},
         shown=outcome.shown,
         locked_off=outcome.locked_off,
@@ -81,7 +82,7 @@ def entry_of(
 def outcome_of(entry: Entry) -> Outcome:
     """What came of the step of an entry."""
     return Outcome(
-        tuple(Event(one.at_us, one.device, one.says) for one in entry.events),
+        tuple(Event(one.at_us, one.device, one.says, one.active) for one in entry.events),
         {name: Seen(one.says, one.active, one.attention, one.on) for name, one in entry.seen.items()},
         entry.shown,
         entry.locked_off,

@@ -40,7 +40,7 @@ const PATIENCE_MS = 6_000;
 /** The server looks at files and draws sheets for longer than it answers a press. */
 const LONG_PATIENCE_MS = 30_000;
 
-const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence|trace)/;
+const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence|trace)|\/exercises/;
 
 type Method = "get" | "post" | "put" | "patch" | "delete";
 type Path = keyof paths;
@@ -189,6 +189,27 @@ export const api = {
   faultBook: (circuit: Circuit, sequence: Sequence) => ask("post", "/api/trace/book", { circuit, sequence }),
   faultBookFile: async (circuit: Circuit, sequence: Sequence) =>
     (await sent("post", "/api/trace/book.csv", { circuit, sequence }, [])).text(),
+  exercises: (job: number) => ask("get", "/api/jobs/{job_id}/exercises", undefined, [job]),
+  newExercise: (job: number, body: Schemas["NewExercise"]) =>
+    ask("post", "/api/jobs/{job_id}/exercises", body, [job]),
+  exercise: (job: number, id: number) =>
+    ask("get", "/api/jobs/{job_id}/exercises/{exercise_id}", undefined, [job, id]),
+  deleteExercise: (job: number, id: number) =>
+    ask("delete", "/api/jobs/{job_id}/exercises/{exercise_id}", undefined, [job, id]),
+  takeStep: (job: number, id: number, body: Schemas["StepRequest"]) =>
+    ask("post", "/api/jobs/{job_id}/exercises/{exercise_id}/steps", body, [job, id]),
+  askHint: (job: number, id: number, body: Schemas["HintRequest"]) =>
+    ask("post", "/api/jobs/{job_id}/exercises/{exercise_id}/hints", body, [job, id]),
+  nameFault: (job: number, id: number, body: Schemas["AnswerRequest"]) =>
+    ask("post", "/api/jobs/{job_id}/exercises/{exercise_id}/answers", body, [job, id]),
+  proveMend: (job: number, id: number, known: number) =>
+    ask("post", "/api/jobs/{job_id}/exercises/{exercise_id}/proof", { known }, [job, id]),
+  endExercise: (job: number, id: number, known: number) =>
+    ask("post", "/api/jobs/{job_id}/exercises/{exercise_id}/end", { known }, [job, id]),
+  reviewExercise: async (job: number, id: number): Promise<Schemas["Reviewed"]> =>
+    (await sent("post", "/api/jobs/{job_id}/exercises/{exercise_id}/review", {}, [job, id])).json(),
+  exerciseRecord: async (job: number, id: number) =>
+    (await sent("get", "/api/jobs/{job_id}/exercises/{exercise_id}/record.csv", undefined, [job, id])).text(),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,

@@ -3717,6 +3717,8 @@ export interface components {
             device: string;
             /** Says */
             says: string;
+            /** Active */
+            active: boolean;
         };
         /**
          * Exchanged

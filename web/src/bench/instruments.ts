@@ -79,7 +79,9 @@ export const handsOf = (instrument: Instrument): readonly Hand[] =>
       : ["red", "black"];
 
 /** What is being measured, once every probe of the instrument stands somewhere. */
-export function measureOf(state: BenchState): Measure | null {
+export function measureOf(
+  state: Pick<BenchState, "instrument" | "red" | "black" | "third" | "jaw" | "loaded">,
+): Measure | null {
   const { instrument, red, black, third, jaw, loaded } = state;
   if (instrument === "clamp") return jaw.length ? { instrument, conductors: [...jaw] } : null;
   if (!red || !black) return null;

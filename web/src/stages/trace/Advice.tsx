@@ -17,7 +17,6 @@ export function Advice({ circuit }: Views) {
       <Reading circuit={circuit} />
       <Next advised={advised} circuit={circuit} />
       <Likely advised={advised} />
-      <Told advised={advised} />
       <Book circuit={circuit} />
     </section>
   );
@@ -129,13 +128,14 @@ function Likely({ advised }: { advised: Advised }) {
 }
 
 /** What each observation told: how many faults were possible before it and after. */
-function Told({ advised }: { advised: Advised }) {
-  if (!advised.taken.length) return null;
+export function Told() {
+  const advised = usePanel((state) => state.advised);
   return (
-    <>
-      <h2>What each told</h2>
+    <section className="exercise-record" aria-label="Record">
+      <h2>What each observation told</h2>
+      {!advised?.taken.length && <Text fontSize="line">Nothing is noted yet.</Text>}
       <ol className="trace-told" aria-label="What each observation told">
-        {advised.taken.map((one) => (
+        {advised?.taken.map((one) => (
           <li key={one.words} className={one.before === one.after ? "wasted" : ""}>
             {one.words}: {one.shows}.{" "}
             <span>
@@ -145,7 +145,7 @@ function Told({ advised }: { advised: Advised }) {
           </li>
         ))}
       </ol>
-    </>
+    </section>
   );
 }
 

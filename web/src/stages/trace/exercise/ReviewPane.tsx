@@ -1,0 +1,68 @@
+import { Button, Text } from "@chakra-ui/react";
+import { askReview, close, useExercise } from "./exercise";
+import { minutes } from "./Panel";
+import { Thinking } from "./Tools";
+
+/** How well it was found: what was hidden, the mark with its reasons, and a best path beside one's own. */
+export function ReviewPane() {
+  const open = useExercise((state) => state.open);
+  const review = useExercise((state) => state.review);
+  const progress = useExercise((state) => state.progress);
+  const problem = useExercise((state) => state.problem);
+  if (!open) return null;
+  return (
+    <section className="exercise-review" aria-label="Review">
+      <h2>What was hidden</h2>
+      <ul>
+        {open.hidden.map((words) => (
+          <li key={words}>{words}</li>
+        ))}
+      </ul>
+      {!review && <Thinking progress={progress ?? { done: 0, all: 1 }} />}
+      {problem && !review && (
+        <Button size="sm" variant="outline" onClick={() => void askReview()}>
+          Try again
+        </Button>
+      )}
+      {review && (
+        <>
+          <h2>Mark</h2>
+          <p className="points">
+            <strong data-testid="points">{review.points}</strong> of 100, in {minutes(review.took_s)}
+          </p>
+          <ul aria-label="Reasons">
+            {review.reasons.map(({ words, points }) => (
+              <li key={words}>
+                {words} <span>−{points}</span>
+              </li>
+            ))}
+            {review.reasons.length === 0 && <li>Nothing to be said against it.</li>}
+          </ul>
+          <h2>A best path, from where the first reading was taken</h2>
+          {review.best.length ? (
+            <ol aria-label="Best path">
+              {review.best.map((step) => (
+                <li key={step.words}>
+                  {step.words}: {step.shows}.{" "}
+                  <span>
+                    {step.before} → {step.after}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          ) : (
+            <Text fontSize="line">
+              None can be told: nothing was read, or no single known fault was hidden.
+            </Text>
+          )}
+          <Text fontSize="note" color="var(--soft)">
+            The number of a step in the record marks on the sheet what was still possible after it.
+          </Text>
+        </>
+      )}
+      <Button size="sm" variant="outline" onClick={() => void close()}>
+        Another exercise
+      </Button>
+    </section>
+  );
+}
