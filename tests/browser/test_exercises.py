@@ -200,9 +200,9 @@ def test_a_circuit_that_was_changed_since_stops_it_and_says_so(
 ) -> None:
     job = begin(page, site, "The coil K1 is open")
     page.get_by_role("button", name="Draw", exact=True).click()
-    expect(page.get_by_label("Palette")).to_be_visible()
+    expect(page.get_by_label("Parts", exact=True)).to_be_visible()
     page.mouse.click(*spot(page, "Control", 13, 23))
-    expect(page.get_by_role("heading", name="Wire 4")).to_be_visible()
+    expect(page.get_by_role("heading", name="Wire 3")).to_be_visible()
     page.keyboard.press("Delete")
     for _ in range(100):
         if call(site, "GET", f"/jobs/{job}")["version"] > 1:

@@ -75,7 +75,7 @@ def places(thinking: Thinking, leg: int) -> tuple[str, ...]:
 def _words(assembly: Assembly, best: tuple[Engine, Advice]) -> str:
     engine, advice = best
     what = advice.observation
-    return f"{what.kind.value} from {spot_words(assembly, engine.known.spots[what.spot])}"
+    return f"{what.kind.value.capitalize()} from {spot_words(assembly, engine.known.spots[what.spot])}"
 
 
 def mark(
@@ -99,15 +99,19 @@ def mark(
         reasons.append((f"{readings} readings where a best path takes about {bound}.", min(20, 3 * over)))
     wasted = sum(step.wasted for step in steps)
     if wasted:
-        reasons.append((f"{wasted} of them could tell nothing that was not known.", min(10, 2 * wasted)))
+        reasons.append((f"{_count(wasted, 'reading')} could tell nothing that was not known.", min(10, 2 * wasted)))
     for risk in dict.fromkeys(risks):
         times = risks.count(risk)
         reasons.append((f"{risk}{f' {times} times.' if times > 1 else ''}", 10 * times))
     if hints:
-        reasons.append((f"{hints} steps of hints.", 3 * hints))
+        reasons.append((f"{_count(hints, 'step')} of hints.", 3 * hints))
     if wrong:
-        reasons.append((f"{wrong} sound {'parts' if wrong > 1 else 'part'} named.", 10 * wrong))
+        reasons.append((f"{_count(wrong, 'sound part')} named.", 10 * wrong))
     return Mark(max(0, 100 - sum(points for _, points in reasons)), tuple(reasons))
+
+
+def _count(number: int, what: str) -> str:
+    return f"{number} {what}{'' if number == 1 else 's'}"
 
 
 @dataclass(frozen=True)
@@ -130,7 +134,7 @@ def best_path(thinking: Thinking, assembly: Assembly, leg: int | None, hidden: F
     path = follow(engine, Shown(known.looks[row], known.volts[row], known.ohms[row]))
     return tuple(
         BestStep(
-            f"{one.observation.kind.value} from {spot_words(assembly, known.spots[one.observation.spot])}",
+            f"{one.observation.kind.value.capitalize()} from {spot_words(assembly, known.spots[one.observation.spot])}",
             outcome_words(assembly, one.observation, one.outcome),
             one.before,
             one.after,

@@ -23,8 +23,7 @@ export function Panel({ circuit, catalogue }: Views) {
         <p>{open.work_order}</p>
         <Flex justify="space-between" align="center">
           <Text fontSize="note" color="var(--soft)">
-            {open.ended_at ? "Ended. " : ""}
-            {minutes(took)} so far
+            {open.ended_at ? `Ended after ${minutes(took)}` : `${minutes(took)} so far`}
           </Text>
           <Button size="xs" variant="outline" onClick={() => void close()}>
             Leave it

@@ -165,10 +165,10 @@ function Table({
               <td>{clock(passed)}</td>
               <td>{entry.words}</td>
               <td>{entry.text || events}</td>
-              <td>{entry.shown ? `${entry.shown.display} ${entry.shown.unit}` : ""}</td>
+              <td className="short">{entry.shown ? `${entry.shown.display} ${entry.shown.unit}` : ""}</td>
               {review && (
                 <>
-                  <td>{step ? `${step.before} → ${step.after}` : ""}</td>
+                  <td className="short">{step ? `${step.before} → ${step.after}` : ""}</td>
                   <td>{step ? step.bits.toFixed(1) : ""}</td>
                   <td>{step?.best ? `${step.best} (${step.best_bits.toFixed(1)} bits)` : ""}</td>
                 </>

@@ -1,0 +1,259 @@
+"""What every fault would have shown along a course, hidden faults from a seed, work orders, and answers."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import pytest
+
+from tests.core.circuits import lamp
+from wiretrace.circuit.document import Circuit, End
+from wiretrace.errors import UnknownTarget
+from wiretrace.exercise.answers import against, mended, proved
+from wiretrace.exercise.bench import checked, go, with_faults
+from wiretrace.exercise.following import Observed, follow, observed
+from wiretrace.exercise.hidden import LEVELS, Chance, Sort, draw
+from wiretrace.exercise.hints import UNEXPLAINED, hint, outcomes
+from wiretrace.exercise.order import looks_under, work_order
+from wiretrace.exercise.review import mark, review_step
+from wiretrace.exercise.steps import Begin, BridgeOver, Course, Leg, Lift, Note, Read, Step, Wait, Work, advance
+from wiretrace.exercise.thinking import Thinking
+from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
+from wiretrace.faults.fault import Fault
+from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.instruments.measures import Ohmmeter, Shown, Voltmeter
+from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.engine import initial_state
+from wiretrace.trace.hypotheses import hypotheses
+from wiretrace.trace.procedure import Halt, halts_of
+from wiretrace.trace.repertoire import spots
+
+LAMP = lamp()
+PRESS = Work(device="s1", operation="press")
+
+
+def end(text: str) -> End:
+    device, terminal = text.split(":")
+    return End(device=device, terminal=terminal)
+
+
+def volts(red: str, black: str) -> Read:
+    return Read(measure=Voltmeter(red=end(red), black=end(black)))
+
+
+class Taken:
+    """A panel with hidden faults, and what was observed on the way; `noise` is by how much the meter is off."""
+
+    def __init__(self, circuit: Circuit, hidden: Sequence[Fault], steps: Sequence[Step], noise: float = 0.0) -> None:
+        self.circuit, self.assembly = circuit, Assembly(circuit)
+        self.legs, self.seen = list[Leg](), list[Observed]()
+        course, state = Course(), initial_state(with_faults(self.assembly, hidden, ()))
+        for number, step in enumerate((Begin(), *steps)):
+            course, leg = checked(self.assembly, course, step)
+            state, outcome = go(with_faults(self.assembly, hidden, leg.own), state, leg)
+            what = observed(self.assembly, outcome)
+            if what.shown is not None and what.shown.value is not None and math.isfinite(what.shown.value):
+                off = what.shown.value * (1 + (noise if number % 2 else -noise))
+                what = replace(what, shown=what.shown.model_copy(update={"value": off}))
+            self.legs.append(leg)
+            self.seen.append(what)
+
+    def thinking(self) -> Thinking:
+        where, every = spots(self.assembly), hypotheses(self.circuit)
+        known = {n: follow(self.circuit, self.legs, self.seen, where, one) for n, one in enumerate(every)}
+        return Thinking(self.circuit, where, every, known, len(self.legs))
+
+    def left(self) -> list[Fault | None]:
+        thinking = self.thinking()
+        return [thinking.every[number].fault for number in thinking.possible(thinking.legs - 1)]
+
+
+def test_a_step_takes_the_time_that_it_takes() -> None:
+    course, leg = advance(Course(), Begin())
+    assert (course.at_us, leg.hands) == (60_000_000, ())
+    course, leg = advance(course, PRESS)
+    assert leg.hands == ((62_000_000, "s1", "press", True),)
+    course, leg = advance(course, volts("h1:X1", "h1:X2"))
+    # The door is opened once, 20 s; both probes 20 s, one of them 12 s, none 3 s.
+    assert course.at_us == 104_000_000
+    course, _ = advance(course, volts("h1:X1", "g1:N"))
+    assert course.at_us == 116_000_000
+    course, _ = advance(course, volts("h1:X1", "g1:N"))
+    assert course.at_us == 119_000_000
+    other, _ = advance(course, Read(measure=Ohmmeter(red=end("h1:X1"), black=end("g1:N"))))
+    assert other.at_us == 139_000_000
+    course, _ = advance(course, Note(text="nothing"))
+    assert course.at_us == 119_000_000
+
+
+def test_what_is_lifted_and_bridged_stays_until_it_is_put_back() -> None:
+    course, leg = advance(Course(), Lift(wire="w1"))
+    assert leg.own == (Open(place="w1"),)
+    course, leg = advance(course, BridgeOver(red=end("s1:13"), black=end("s1:14")))
+    assert len(leg.own) == 2
+    course, leg = advance(course, Lift(wire="w1", off=False))
+    assert [type(one).__name__ for one in leg.own] == ["Bridge"]
+
+
+@pytest.mark.parametrize("text", ["H1/lamp=open", "w1=open", "F1:2=open", "S1/13-14=open", "w3=open"])
+def test_every_reading_leaves_the_hidden_fault_among_what_fits(text: str) -> None:
+    hidden = fault_from_text(LAMP, text)
+    steps = [PRESS, volts("h1:X1", "h1:X2"), volts("s1:13", "g1:N"), volts("s1:14", "g1:N"), volts("f1:2", "g1:N")]
+    course = Taken(LAMP, [hidden], steps, noise=0.01)
+    left = course.left()
+    assert hidden in left
+    assert len(left) <= 4
+
+
+def test_a_joint_with_ohms_that_no_row_has_is_found() -> None:
+    # 700 ohm lies between the values that stand for the range, 300 and 3000.
+    hidden = HighResistance(place="w1", resistance_ohm=700.0)
+    course = Taken(LAMP, [hidden], [PRESS, volts("f1:2", "s1:13"), volts("s1:13", "g1:N")])
+    assert {type(one) for one in course.left() if one} == {HighResistance}
+    assert [one.where for one in course.left() if one] == ["w1"]
+
+
+def test_two_faults_at_once_are_explained_by_neither_alone() -> None:
+    two = [fault_from_text(LAMP, "w1=open"), fault_from_text(LAMP, "H1/lamp=open")]
+    bridge = BridgeOver(red=end("f1:2"), black=end("s1:13"))
+    course = Taken(LAMP, two, [PRESS, volts("s1:13", "g1:N"), bridge, volts("h1:X1", "h1:X2"), Wait(seconds=1)])
+    thinking = course.thinking()
+    assert thinking.possible(thinking.legs - 1) == ()
+    assert hint(thinking, course.assembly, thinking.legs - 1, 1, locked=False) == UNEXPLAINED
+    # With the first reading alone it was the first of the two.
+    assert two[0] in [thinking.every[n].fault for n in thinking.possible(2)]
+
+
+def test_an_intermittent_fault_leaves_nothing_that_fits_once_it_has_gone() -> None:
+    away = LooseTerminal(place="h1", terminal="X1", slot_us=1_000_000, seed=3)
+    course = Taken(LAMP, [away], [PRESS, *(volts("s1:14", "g1:N") for _ in range(6)), Wait(seconds=20)])
+    assert course.left() == []
+
+
+def test_taken_farther_it_is_as_taken_at_once() -> None:
+    hidden = fault_from_text(LAMP, "w1=open")
+    course = Taken(LAMP, [hidden], [PRESS, volts("s1:13", "g1:N"), volts("f1:2", "g1:N")])
+    where = spots(course.assembly)
+    for one in hypotheses(LAMP):
+        whole = follow(LAMP, course.legs, course.seen, where, one)
+        half = follow(LAMP, course.legs[:2], course.seen[:2], where, one)
+        rest = follow(LAMP, course.legs, course.seen, where, one, half)
+        assert (rest.fits, rest.looked) == (whole.fits, whole.looked)
+        for leg in whole.moments:
+            assert (rest.moments[leg].volts == whole.moments[leg].volts).all()
+
+
+def test_a_reading_tells_what_it_leaves_and_the_best_tells_no_less() -> None:
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    course = Taken(LAMP, [hidden], [PRESS, volts("f1:1", "g1:N"), volts("h1:X1", "h1:X2")])
+    thinking = course.thinking()
+    first = review_step(thinking, course.assembly, 2, read=True, locked=False)
+    second = review_step(thinking, course.assembly, 3, read=True, locked=False)
+    assert first.best_bits >= first.bits
+    assert second.bits > 1
+    assert math.isclose(
+        second.bits,
+        math.log2(thinking.weight(thinking.possible(3, looked=True)) / thinking.weight(thinking.possible(3))),
+    )
+    assert set(second.places) == {"h1"}
+    told = thinking.best(2, locked=False)
+    assert told is not None
+    assert sum(len(left) for _, left in outcomes(told[0], told[1].observation)) >= len(thinking.possible(2))
+
+
+@pytest.mark.parametrize("level", LEVELS)
+@pytest.mark.parametrize("name", ["start-stop-overload-line", "reversing-interlocked", "two-wire-float"])
+def test_what_is_drawn_has_a_symptom_and_comes_again(name: str, level: int) -> None:
+    circuit = library_circuit(name)
+    halts = halts_of(circuit, library_sequence(name).steps)
+    for seed in (1, 2):
+        hidden = draw(circuit, halts, seed, LEVELS[level])
+        assert draw(circuit, halts, seed, LEVELS[level]) == hidden
+        assert looks_under(circuit, hidden, halts) != looks_under(circuit, (), halts)
+        order = work_order(circuit, hidden, halts)
+        assert order.endswith("Find out why, and mend it.")
+        assert not any(word in order for word in (" is open", "loose", "short-circuited", "welded", "300 ohm"))
+
+
+def test_draws_follow_from_the_seed_alone() -> None:
+    first, again = Chance(42), Chance(42)
+    drawn = [first.below(1000) for _ in range(50)]
+    # Kept for good: a number that an instructor has given must give the same fault in years.
+    assert drawn[:4] == [494, 98, 945, 633]
+    assert drawn == [again.below(1000) for _ in range(50)]
+    assert len(set(drawn)) > 40
+
+
+def test_two_drawn_at_once_are_two() -> None:
+    halts = halts_of(LAMP)
+    for seed in range(10):
+        one, other = draw(LAMP, halts, seed, [Sort.TWO])
+        assert one != other
+
+
+def test_an_answer_that_nothing_tells_from_the_fault_counts_as_it() -> None:
+    halts = halts_of(LAMP)
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    assert mended(LAMP, [hidden], hidden, halts) is hidden
+    assert mended(LAMP, [hidden], fault_from_text(LAMP, "H1:X2=open"), halts) is hidden
+    assert mended(LAMP, [hidden], fault_from_text(LAMP, "w2=open"), halts) is None
+    # Its ohms and its times are nothing that one is asked for.
+    joint = HighResistance(place="w1", resistance_ohm=700.0, slot_us=20_000, seed=1)
+    assert mended(LAMP, [joint], HighResistance(place="w1", resistance_ohm=300.0), halts) is joint
+    assert mended(LAMP, [joint], Open(place="w1"), halts) is None
+
+
+def test_against_a_wrong_answer_speaks_the_first_observation_that_does_not_fit() -> None:
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    course = Taken(LAMP, [hidden], [PRESS, volts("f1:1", "g1:N"), volts("h1:X1", "h1:X2")])
+    assert against(LAMP, course.legs, course.seen, fault_from_text(LAMP, "w2=open")) == 3
+    assert against(LAMP, course.legs, course.seen, hidden) is None
+
+
+def test_the_proof_sees_what_was_left_at_the_panel() -> None:
+    halts = halts_of(LAMP)
+    assert proved(LAMP, (), halts).unmet == ()
+    assert proved(LAMP, (Open(place="w2"),), halts).unmet == ("Hold S1: H1 dark, should be lit",)
+
+
+def test_the_mark_gives_its_reasons() -> None:
+    assert mark(True, True, [], 3, [], 0, 0).points == 100
+    poor = mark(False, False, [], None, ["Ohms on live.", "Ohms on live."], 2, 1)
+    assert dict(poor.reasons) == {
+        "The fault was not found.": 50,
+        "Ohms on live. 2 times.": 20,
+        "2 steps of hints.": 6,
+        "1 sound part named.": 10,
+    }
+    assert poor.points == 14
+
+
+@pytest.mark.parametrize(
+    "step",
+    [
+        Work(device="s1", operation="fly"),
+        Work(device="s9", operation="press"),
+        Lift(wire="w9"),
+        Lift(wire="w1", off=False),
+    ],
+)
+def test_what_cannot_be_done_is_refused(step: Step) -> None:
+    with pytest.raises(UnknownTarget):
+        checked(Assembly(LAMP), Course(), step)
+
+
+def test_readings_that_are_refused_fit_only_where_they_would_be_refused() -> None:
+    refused = Shown(display="- - -", note="live", refused=True)
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    course = Taken(LAMP, [hidden], [PRESS, Read(measure=Ohmmeter(red=end("h1:X1"), black=end("h1:X2")))])
+    assert course.seen[-1].shown is not None
+    assert course.seen[-1].shown.refused == refused.refused
+    assert hidden in course.left()
+
+
+@pytest.mark.parametrize("name", library_names())
+def test_a_work_order_can_be_written_for_every_circuit_of_the_library(name: str) -> None:
+    circuit = library_circuit(name)
+    halts: tuple[Halt, ...] = halts_of(circuit, library_sequence(name).steps)
+    assert "Usually: " in work_order(circuit, draw(circuit, halts, 4, [Sort.OPEN]), halts)
