@@ -23,6 +23,7 @@ from server.api import (
     reasons,
     sequences,
     simulation,
+    sizing,
     trace,
     versions,
 )
@@ -74,9 +75,9 @@ def create_app(config: Config | None = None) -> APIFlask:
     connection.install(app, config)
     modules = (
         *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
-        *(predictions, sequences, trace, exercises),
+        *(predictions, sequences, trace, exercises, sizing),
     )
-    for blueprint in (*(module.blueprint for module in modules), predictions.marks, sequences.tables):
+    for blueprint in (*(module.blueprint for module in modules), predictions.marks, sequences.tables, sizing.kept):
         app.register_blueprint(blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)

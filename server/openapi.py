@@ -18,6 +18,7 @@ from server.api import (
     reasons,
     sequences,
     simulation,
+    sizing,
     trace,
     versions,
 )
@@ -27,6 +28,7 @@ from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.paper import Paper
 from wiretrace.formats.report import ExplanationData
 from wiretrace.patterns.choices import Choices
+from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm
 
 TAKEN: tuple[type[BaseModel], ...] = (
     jobs.NewJob,
@@ -66,6 +68,9 @@ TAKEN: tuple[type[BaseModel], ...] = (
     exercise_bodies.HintRequest,
     exercise_bodies.AnswerRequest,
     exercise_bodies.After,
+    SizingData,
+    sizing.SaveSizing,
+    sizing.CarryRequest,
 )
 GIVEN: tuple[type[BaseModel], ...] = (
     jobs.JobLine,
@@ -85,6 +90,11 @@ GIVEN: tuple[type[BaseModel], ...] = (
     formats.Tidied,
     formats.ImportAnswer,
     sequences.SequenceList,
+    SizingAnswer,
+    SizingForm,
+    sizing.KeptSizing,
+    sizing.SavedSizing,
+    sizing.Proposals,
     exercise_bodies.ExerciseList,
     exercise_bodies.ExerciseBody,
     Entry,

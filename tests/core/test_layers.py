@@ -31,6 +31,7 @@ OUTSIDE = {
     "predict": {"pydantic"},
     "simulation": {"numpy", "scipy"},
     "exercise": {"numpy", "pydantic"},
+    "sizing": {"numpy", "pydantic"},
     "trace": {"numpy"},
 }
 # Modules by which a program reads files, opens connections, starts others, or tells the time.

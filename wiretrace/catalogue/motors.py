@@ -19,18 +19,18 @@ def plate_params(power_kw: float, current_a: float, voltage: str, *more: float) 
     """What stands on the nameplate, and what the motor drives."""
     efficiency, speed, locked, locked_factor, inertia = more
     return (
-        Param("rated_power_kw", "Rated power", power_kw, "kW", 0.05, 500.0),
-        Param("rated_voltage_v", voltage, 400.0, "V", 24.0, 1000.0),
-        Param("rated_current_a", "Rated line current", current_a, "A", 0.05, 1000.0),
-        Param("power_factor", "Power factor", 0.81, "", 0.05, 1.0),
-        Param("efficiency_percent", "Efficiency", efficiency, "%", 20.0, 99.0),
-        Param("rated_speed_rpm", "Rated speed", speed, "rpm", 100.0, 24000.0),
-        Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0),
-        Param("locked_rotor_ratio", "Locked-rotor current, times rated", locked, "", 2.0, 12.0),
+        Param("rated_power_kw", "Rated power", power_kw, "kW", 0.05, 500.0, sized="power_kw"),
+        Param("rated_voltage_v", voltage, 400.0, "V", 24.0, 1000.0, sized="voltage_v"),
+        Param("rated_current_a", "Rated line current", current_a, "A", 0.05, 1000.0, sized="current_a"),
+        Param("power_factor", "Power factor", 0.81, "", 0.05, 1.0, sized="power_factor"),
+        Param("efficiency_percent", "Efficiency", efficiency, "%", 20.0, 99.0, sized="efficiency_percent"),
+        Param("rated_speed_rpm", "Rated speed", speed, "rpm", 100.0, 24000.0, sized="speed_rpm"),
+        Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0, sized="frequency_hz"),
+        Param("locked_rotor_ratio", "Locked-rotor current, times rated", locked, "", 2.0, 12.0, sized="locked_ratio"),
         Param("locked_rotor_power_factor", "Power factor with the rotor locked", locked_factor, "", 0.1, 0.95),
         Param("load", "Load", "fan", choices=("fan", "constant", "none")),
         Param("load_percent", "Load torque at rated speed", 90.0, "%", 0.0, 1000.0, driven=True),
-        Param("inertia_kgm2", "Inertia of motor and load", inertia, "kg m2", 1e-4, 1000.0),
+        Param("inertia_kgm2", "Inertia of motor and load", inertia, "kg m2", 1e-4, 1000.0, sized="inertia_kgm2"),
         Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
     )
 

@@ -43,6 +43,9 @@ PISTON_FALLS_S: Final = 2.0
 """Time in which it falls from the top."""
 
 
+DIAL_HELP: Final = "Set to the motor's nameplate current."
+
+
 class OverloadRelay(Kind):
     """Overload relay of four kinds, trip-free.
 
@@ -63,7 +66,7 @@ class OverloadRelay(Kind):
     letter_nema = "OL"
     mounting = "plate"
     params = (
-        Param("dial_a", "Dial", 4.0, "A", 0.1, 630.0, help="Set to the motor's nameplate current.", set_on_site=True),
+        Param("dial_a", "Dial", 4.0, "A", 0.1, 630.0, help=DIAL_HELP, set_on_site=True, sized="dial"),
         Param("works_by", "Kind", BIMETAL, choices=(BIMETAL, MELTING_ALLOY, ELECTRONIC, DASHPOT)),
         thermal.CLASS_PARAM,
         Param("automatic_reset", "Automatic reset", False, help="Never on a machine that can hurt.", set_on_site=True),

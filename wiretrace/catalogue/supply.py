@@ -39,7 +39,7 @@ class ThreePhaseSupply(Kind):
     letter_nema = "SUP"
     mounting = "field"
     params = (
-        Param("line_voltage_v", "Line voltage", 400.0, "V", 12.0, 1000.0),
+        Param("line_voltage_v", "Line voltage", 400.0, "V", 12.0, 1000.0, sized="supply_v"),
         Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
         Param("source_resistance_ohm", "Source resistance, each phase", 0.03, "ohm", 1e-6, 10.0),
         Param("source_reactance_ohm", "Source reactance, each phase", 0.02, "ohm", 0.0, 10.0),

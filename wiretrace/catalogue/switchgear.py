@@ -25,6 +25,7 @@ from wiretrace.catalogue.structure import (
     number,
 )
 
+DIAL_HELP: Final = "Set to the motor's nameplate current."
 POLE_PAIRS: Final = (("1", "2"), ("3", "4"), ("5", "6"), ("7", "8"))
 POLE_NEMA: Final = (("L1", "T1"), ("L2", "T2"), ("L3", "T3"), ("L4", "T4"))
 
@@ -118,8 +119,8 @@ class Breaker(Kind):
     mounting = "plate"
     params = (
         Param("poles", "Poles", 1, choices=(1, 2, 3, 4)),
-        Param("rated_current_a", "Rated current", 6.0, "A", 0.5, 125.0),
-        Param("curve", "Tripping curve", "C", choices=("B", "C", "D")),
+        Param("rated_current_a", "Rated current", 6.0, "A", 0.5, 125.0, sized="breaker"),
+        Param("curve", "Tripping curve", "C", choices=("B", "C", "D"), sized="curve"),
         Param("pole_resistance_ohm", "Resistance of a pole", 0.02, "ohm", 1e-5, 1.0),
         *releases.PARAMS,
     )
@@ -229,7 +230,7 @@ class MotorStarter(Kind):
     letter_nema = "MMS"
     mounting = "plate"
     params = (
-        Param("dial_a", "Dial", 4.0, "A", 0.1, 100.0, help="Set to the motor's nameplate current.", set_on_site=True),
+        Param("dial_a", "Dial", 4.0, "A", 0.1, 100.0, help=DIAL_HELP, set_on_site=True, sized="dial"),
         thermal.CLASS_PARAM,
         Param("feels_phase_loss", "Sensitive to phase loss", True),
         thermal.HEATER_PARAM,

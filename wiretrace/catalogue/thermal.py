@@ -31,7 +31,7 @@ TIMES_DIAL: Final = {
 """For each class a multiple of the dial and the seconds to trip from cold there: inside the IEC band at 7.2
 times, within the class at 6 times (NEMA ICS 2)."""
 
-CLASS_PARAM: Final = Param("trip_class", "Trip class", "10", choices=tuple(TIMES_DIAL))
+CLASS_PARAM: Final = Param("trip_class", "Trip class", "10", choices=tuple(TIMES_DIAL), sized="trip_class")
 HEATER_W: Final = 2.0
 """What a bimetal's heater turns into heat at the dial: its wire is chosen for the current, not the other way round."""
 HEATER_PARAM: Final = Param(

@@ -1,11 +1,9 @@
 """wiretrace: the core from the shell, without server or database."""
 
 import json
-import sys
 from collections.abc import Callable
 from dataclasses import asdict
-from functools import wraps
-from typing import Any, BinaryIO, ParamSpec, TextIO
+from typing import Any, BinaryIO, TextIO
 
 import click
 from pydantic import ValidationError
@@ -22,10 +20,12 @@ from wiretrace.cli.arguments import (
     read_sequence_file,
     read_time_us,
 )
+from wiretrace.cli.errors import tells_errors
 from wiretrace.cli.measured import measured
+from wiretrace.cli.sizing import size_json, size_text
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
 from wiretrace.cli.trace import json_of, trace, trace_text
-from wiretrace.errors import MalformedDocument, TooMuchWork, WiretraceError
+from wiretrace.errors import MalformedDocument
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
@@ -41,46 +41,13 @@ from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.warnings import warnings
-from wiretrace.work import bounded
-
-P = ParamSpec("P")
-
-LONG, LONG_S = {"trace"}, 3600.0
-"""Commands that show how far they are, and may take so many seconds."""
+from wiretrace.sizing.report import read_sizing
 
 
 @click.group()
 @click.option("--seconds", default=10.0, show_default=True, help="Computing that a command may take.")
 def main(seconds: float) -> None:
     """Run, measure and explain motor control circuits."""
-
-
-def _tells_errors(command: Callable[P, None]) -> Callable[P, None]:
-    """Errors of the core and of the words typed become lines on standard error and exit code 2."""
-
-    @wraps(command)
-    def wrapped(*args: P.args, **kwargs: P.kwargs) -> None:
-        context = click.get_current_context()
-        seconds = context.find_root().params["seconds"]
-        if context.command.name in LONG:
-            seconds = max(seconds, LONG_S)
-        try:
-            with bounded(seconds, "This"):
-                command(*args, **kwargs)
-        except TooMuchWork as error:
-            click.echo(f"error: {error.message} Allow more with wiretrace --seconds.", err=True)
-            sys.exit(2)
-        except WiretraceError as error:
-            click.echo(f"error: {error.message}", err=True)
-            for problem in error.problems:
-                if problem.message != error.message:
-                    click.echo(f"  {problem.message}", err=True)
-            sys.exit(2)
-        except ValueError as error:
-            click.echo(f"error: {error}", err=True)
-            sys.exit(2)
-
-    return wrapped
 
 
 def _situation(command: Callable[P, None]) -> Callable[P, None]:
@@ -105,7 +72,7 @@ def _trajectory(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[st
 @_situation
 @click.option("--probe", "probes", multiple=True, help="RED,BLACK, such as K1:A1,K1:A2. Repeatable.")
 @click.option("--json", "as_json", is_flag=True, help="JSON instead of a table.")
-@_tells_errors
+@tells_errors
 def run_command(
     circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...], probes: tuple[str, ...], as_json: bool
 ) -> None:
@@ -122,7 +89,7 @@ def run_command(
 @click.option("--ohms", is_flag=True, help="WHAT is RED,BLACK of an ohmmeter.")
 @click.option("--amperes", is_flag=True, help="WHAT is WIRE[,WIRE...] in a clamp.")
 @click.option("--json", "as_json", is_flag=True, help="JSON instead of text.")
-@_tells_errors
+@tells_errors
 def explain(
     circuit: str,
     what: str,
@@ -176,7 +143,7 @@ def _instruments(command: Callable[P, None]) -> Callable[P, None]:
 @click.argument("circuit")
 @_situation
 @_instruments
-@_tells_errors
+@tells_errors
 def measure(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...], **asked: tuple[str, ...]) -> None:
     """Read instruments at the end of the run."""
     assembly, trajectory = _trajectory(circuit, dos, until, faults)
@@ -189,7 +156,7 @@ def measure(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, .
 @click.argument("circuit")
 @click.argument("reference")
 @_situation
-@_tells_errors
+@tells_errors
 def map_command(circuit: str, reference: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """Potential of every terminal to the terminal REFERENCE at the end of the run, and the current of every wire."""
     assembly, trajectory = _trajectory(circuit, dos, until, faults)
@@ -201,7 +168,7 @@ def map_command(circuit: str, reference: str, dos: tuple[str, ...], until: str, 
 @main.command()
 @click.argument("circuit")
 @click.option("--sequence", "sequence_file", help="A file; without it the sequence that ships with the circuit.")
-@_tells_errors
+@tells_errors
 def table(circuit: str, sequence_file: str | None) -> None:
     """State table: take CIRCUIT through its operating sequence; what every device does at each step, and when."""
     document = read_circuit(circuit)
@@ -217,7 +184,7 @@ def table(circuit: str, sequence_file: str | None) -> None:
 @main.command()
 @click.argument("circuit")
 @_situation
-@_tells_errors
+@tells_errors
 def races(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """Pairs of armatures on whose speed it depends how the run ends."""
     assembly, _ = _trajectory(circuit, dos, until, faults)
@@ -231,7 +198,7 @@ def races(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...
 
 @main.command()
 @click.argument("circuit")
-@_tells_errors
+@tells_errors
 def validate(circuit: str) -> None:
     """Check that CIRCUIT can be read, fits the catalogue and can be solved."""
     assembly = Assembly(read_circuit(circuit))
@@ -244,7 +211,7 @@ def validate(circuit: str) -> None:
 
 @main.command("check")
 @click.argument("circuit")
-@_tells_errors
+@tells_errors
 def check_command(circuit: str) -> None:
     """Apply the rules of the trade to CIRCUIT: found, clear, or cannot tell."""
     for result in check(read_circuit(circuit)):
@@ -258,7 +225,7 @@ def check_command(circuit: str) -> None:
 @click.argument("before")
 @click.argument("after")
 @click.option("--json", "as_json", is_flag=True, help="As changes that `apply` takes.")
-@_tells_errors
+@tells_errors
 def compare(before: str, after: str, as_json: bool) -> None:
     """What is different between two circuits."""
     old, new = read_circuit(before), read_circuit(after)
@@ -276,17 +243,31 @@ def compare(before: str, after: str, as_json: bool) -> None:
 @click.option("--audit", "audits", is_flag=True, help="Follow the advice against every single fault.")
 @click.option("--seen", help="A file of observations, a line each: 2: K1 = in, 2: S1:13,S1:14 = 230 V, dead: ... = OL.")
 @click.option("--json", "as_json", is_flag=True, help="JSON instead of text.")
-@_tells_errors
+@tells_errors
 def trace_command(circuit: str, hidden: tuple[str, ...], audits: bool, seen: str | None, as_json: bool) -> None:
     """Where is the fault: the engine's own way to a hidden fault, to all of them, or advice after what was seen."""
     found = trace(circuit, read_circuit(circuit), hidden, audits, seen)
     click.echo(json_of(found) if as_json else trace_text(found))
 
 
+@main.command("size")
+@click.argument("nameplate", type=click.File("rb"))
+@click.option("--circuit", help="What a circuit says otherwise, too.")
+@click.option("--json", "as_json", is_flag=True, help="JSON instead of text.")
+@tells_errors
+def size_command(nameplate: BinaryIO, circuit: str | None, as_json: bool) -> None:
+    """From a nameplate to breaker, contactor, overload relay, dial and cable, every line of arithmetic shown.
+
+    NAMEPLATE is JSON: {"fields": {"power": "7.5 kW", "voltage": "400 V"}, "schools": {"dial": "nameplate"}}.
+    """
+    data = read_sizing(nameplate.read())
+    click.echo(size_json(data) if as_json else size_text(data, read_circuit(circuit) if circuit else None))
+
+
 @main.command("apply")
 @click.argument("circuit")
 @click.argument("file", type=click.File("rb"))
-@_tells_errors
+@tells_errors
 def apply_command(circuit: str, file: BinaryIO) -> None:
     """Make changes, as `compare --json` gives them, to CIRCUIT, and write the result as JSON."""
     try:
@@ -306,7 +287,7 @@ def export() -> None:
 @export.command()
 @click.argument("circuit")
 @_situation
-@_tells_errors
+@tells_errors
 def spice(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """SPICE netlist of the state at the end of the run."""
     assembly, trajectory = _trajectory(circuit, dos, until, faults)
@@ -319,7 +300,7 @@ LISTS = {"wires": wire_list, "terminals": terminal_plan, "parts": parts_list, "d
 @export.command("list")
 @click.argument("circuit")
 @click.argument("which", type=click.Choice(list(LISTS)))
-@_tells_errors
+@tells_errors
 def list_command(circuit: str, which: str) -> None:
     """CSV list of the wires, terminals or parts of CIRCUIT, or its devices as a SPICE netlist."""
     click.echo(LISTS[which](read_circuit(circuit)), nl=False)
@@ -328,7 +309,7 @@ def list_command(circuit: str, which: str) -> None:
 @main.command("import")
 @click.argument("file", type=click.File("r", encoding="utf-8"))
 @click.option("--title", default="Imported", show_default=True)
-@_tells_errors
+@tells_errors
 def import_command(file: TextIO, title: str) -> None:
     """Read a CSV list of wires, or a netlist of devices, and write the circuit, on clean sheets, as JSON."""
     text = file.read()

@@ -1,0 +1,116 @@
+"""/api/size and /api/jobs/ID/sizing: from a nameplate to sizes, and into the circuit."""
+
+from typing import Annotated, Any
+
+from apiflask import APIBlueprint
+from flask import Response
+from pydantic import Field
+
+from server.api.bodies import CheckedCircuit
+from server.api.formats import FILE
+from server.connection import connection
+from server.store import sizings as store
+from wiretrace.circuit.document import Frozen
+from wiretrace.formats.lists import csv_text
+from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer, form, sheet_of
+
+blueprint = APIBlueprint("sizing", __name__, url_prefix="/api/size")
+kept = APIBlueprint("sizings", __name__, url_prefix="/api/jobs/<int:job_id>/sizing")
+
+HEADS = ("Group", "Line", "Formula", "Numbers put in", "Result", "Unit", "Reason", "Source", "Warning", "Estimated")
+
+
+class KeptSizing(Frozen):
+    """What is kept of a job, and its version: 0 where nobody has filled in anything."""
+
+    version: int
+    sizing: SizingData
+
+
+class SaveSizing(Frozen):
+    based_on: Annotated[int, Field(ge=0, le=2**31 - 1)]
+    sizing: SizingData
+
+
+class SavedSizing(Frozen):
+    version: int
+
+
+class CarryRequest(Frozen):
+    sizing: SizingData
+    circuit: CheckedCircuit
+
+
+class ProposalData(Frozen):
+    """A parameter of a device, or a figure of a conductor, that the circuit has otherwise than the sheet."""
+
+    device: str | None
+    conductor: str | None
+    name: str
+    now: float | str | bool
+    then: float | str | bool
+    words: str
+
+
+class Proposals(Frozen):
+    proposals: tuple[ProposalData, ...]
+
+
+@blueprint.get("/form")
+@blueprint.output(SizingForm)
+def sizing_form() -> SizingForm:
+    """Fields, schools and standard sizes."""
+    return form()
+
+
+@blueprint.post("")
+@blueprint.input(SizingData, arg_name="body")
+@blueprint.output(SizingAnswer)
+def size(body: SizingData) -> SizingAnswer:
+    """The sheet with every line of arithmetic, what is wrong at which field, each school's result, and the chart."""
+    return answer(body)
+
+
+@blueprint.post("/carry")
+@blueprint.input(CarryRequest, arg_name="body")
+@blueprint.output(Proposals)
+def carry(body: CarryRequest) -> Proposals:
+    """What of a circuit the sheet says otherwise; nothing while the sheet is not complete."""
+    sheet, _ = sheet_of(body.sizing)
+    found = () if sheet is None else proposals(sheet, body.circuit)
+    return Proposals(proposals=tuple(ProposalData(**vars(one)) for one in found))
+
+
+@blueprint.post("/sheet.csv")
+@blueprint.input(SizingData, arg_name="body")
+@blueprint.doc(responses=FILE)
+def sheet_file(body: SizingData) -> Response:
+    """The sheet as CSV, with the line that local codes come first."""
+    found = answer(body)
+    rows = [
+        (
+            *(line.group, line.title, line.formula, line.put_in, line.shown, line.unit, line.choice, line.source),
+            *(line.warning, "estimated" if line.estimated else ""),
+        )
+        for line in found.lines
+    ]
+    rows.append(("", found.caution, *("",) * 8))
+    return Response(csv_text(HEADS, rows), mimetype="text/csv")
+
+
+@kept.get("")
+@kept.output(KeptSizing)
+def read_sizing(job_id: int) -> Any:
+    """What was filled in for a job."""
+    version, sizing = store.read_sizing(connection(), job_id)
+    return KeptSizing(version=version, sizing=SizingData.model_validate(sizing or {}))
+
+
+@kept.put("")
+@kept.input(SaveSizing, arg_name="body")
+@kept.output(SavedSizing)
+def save_sizing(job_id: int, body: SaveSizing) -> SavedSizing:
+    """Keep what was filled in. 409 when another window kept something since."""
+    version = store.keep_sizing(connection(), job_id, body.based_on, body.sizing.model_dump(mode="json"))
+    return SavedSizing(version=version)

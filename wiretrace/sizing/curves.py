@@ -1,0 +1,187 @@
+"""Times and currents from the very models that the simulation runs: overload relay, breaker, fuse, start, cable."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Final
+
+import numpy as np
+
+from wiretrace.catalogue import fuses, thermal
+from wiretrace.catalogue.run_up import FRICTION, Drive, Load, acceleration
+from wiretrace.catalogue.switchgear import Breaker
+from wiretrace.sizing.plate import Plate
+
+Points = tuple[tuple[float, float], ...]
+NEAR_FULL: Final = 0.97
+"""Share of the rated speed at which a start counts as over."""
+LONGEST_S: Final = 10_000.0
+
+
+def overload_trips_s(trip_class: str, times: float, heat: float = 0.0) -> float | None:
+    """Seconds in which an overload relay trips at a multiple of its dial, from a heat; None for never."""
+    state = {"heat_1": heat, "heat_2": heat, "heat_3": heat}
+    return thermal.seconds_to_trip(state, [times**2] * 3, thermal.tau_s(trip_class))
+
+
+def breaker_trips_s(curve: str, times: float) -> float | None:
+    """Seconds in which a breaker opens at a multiple of its rating, from cold; None for never."""
+    if times >= Breaker.INSTANTANEOUS[curve]:
+        return Breaker.CLEARING_US / 1e6
+    if times**2 <= Breaker.TRIP_HEAT:
+        return None
+    return Breaker.TAU_S * math.log(times**2 / (times**2 - Breaker.TRIP_HEAT))
+
+
+def fuse_clears_s(rating_a: float, current_a: float) -> float | None:
+    """Seconds in which a gG link clears; None for never."""
+    return fuses.clears_in_s(fuses.melting_curve(fuses.GENERAL, rating_a), current_a)
+
+
+@dataclass(frozen=True)
+class Start:
+    """How a motor starts: in delta, or with its windings in star, where the line takes a third."""
+
+    plate: Plate
+    star: bool
+
+    @property
+    def share(self) -> float:
+        """What its windings get of their rated voltage, and the line of the windings' ratio once more."""
+        return 1 / math.sqrt(3) if self.star else 1.0
+
+    @cached_property
+    def drive(self) -> Drive | None:
+        machine = self.plate.machine
+        if machine is None:
+            return None
+        torque = machine.plate.torque_nm
+        rated = machine.plate.speed_rpm / machine.plate.sync_rpm
+        load = Load("fan", 0.9 * torque, FRICTION * torque, rated, self.plate.inertia_kgm2)
+        return Drive(machine, load)
+
+    @cached_property
+    def seconds(self) -> float | None:
+        """How long it takes up to nearly full speed; None where it never gets there, or nothing is known."""
+        if self.plate.start_s is not None:
+            return self.plate.start_s
+        if self.drive is None:
+            return None
+        volts = self.share * self.drive.machine.plate.winding_v
+        target = NEAR_FULL * self.drive.load.rated_speed
+        return acceleration(self.drive, volts, 0.0).seconds_to(0.0, target)
+
+    def current_a(self, seconds: float) -> float:
+        """Line current at a moment of the start, amperes."""
+        locked = self.share**2 * self.plate.locked_ratio * self.plate.current_a
+        whole = self.seconds
+        if self.drive is None or whole is None:
+            return locked if whole is None or seconds < whole else self.plate.current_a
+        if self.plate.start_s is not None:
+            return locked if seconds < self.plate.start_s else self.plate.current_a
+        volts = self.share * self.drive.machine.plate.winding_v
+        speed, _ = acceleration(self.drive, volts, 0.0).after(0.0, seconds)
+        winding = volts / abs(self.drive.machine.impedance_ohm(1 - speed))
+        return self.share * winding / self.drive.machine.plate.winding_a * self.plate.current_a
+
+    def points(self) -> Points:
+        """The start as points of current and time, for a chart."""
+        whole = self.seconds
+        if whole is None:
+            return ()
+        marks = np.geomspace(0.01, whole, 40)
+        return (*((self.current_a(float(at)), float(at)) for at in marks), (self.plate.current_a, whole * 1.05))
+
+
+def overload_points(trip_class: str, dial_a: float) -> Points:
+    """Current and time of an overload relay, from cold."""
+    return _points(1.16, 15.0, dial_a, lambda times: overload_trips_s(trip_class, times))
+
+
+def band_points(trip_class: str, dial_a: float) -> tuple[Points, Points]:
+    """The band of a class: from hot, carrying its dial, to cold."""
+    hot = _points(1.16, 15.0, dial_a, lambda times: overload_trips_s(trip_class, times, 1.0))
+    return hot, overload_points(trip_class, dial_a)
+
+
+def breaker_points(curve: str, rating_a: float) -> Points:
+    """Current and time of a breaker, from cold."""
+    return _points(1.31, 40.0, rating_a, lambda times: breaker_trips_s(curve, times))
+
+
+def thermal_limit_points(plate: Plate) -> Points:
+    """What a motor stands: the heat of twice the time of its class's limit; a cage motor stands a stall of some 20 s.
+
+    In inverse proportion to the square of the current from the stall on, and the same time constant below
+    (IEC 60034-1, 9.3.3: 1.5 times the rated current for two minutes).
+    """
+    tau = 120.0 / math.log(1.5**2 / (1.5**2 - LIMIT_HEAT))
+    return _points(1.13, plate.locked_ratio * 1.2, plate.current_a, lambda times: _limit(tau, times))
+
+
+LIMIT_HEAT: Final = 1.12**2
+
+
+def _limit(tau: float, times: float) -> float | None:
+    return tau * math.log(times**2 / (times**2 - LIMIT_HEAT)) if times**2 > LIMIT_HEAT else None
+
+
+def cable_points(area_mm2: float, material: str) -> Points:
+    """What a PVC cable stands for a short time, k2 S2 = I2 t (IEC 60364-4-43, table 43A: 115 for copper, 76)."""
+    k = 115.0 if material == "copper" else 76.0
+    return tuple((k * area_mm2 / math.sqrt(at), at) for at in (0.01, 0.1, 1.0, 5.0))
+
+
+def _points(low: float, high: float, unit_a: float, time_at: Callable[[float], float | None]) -> Points:
+    found = []
+    for times in np.geomspace(low, high, 120):
+        seconds = time_at(float(times))
+        if seconds is not None and seconds <= LONGEST_S:
+            found.append((float(times) * unit_a, seconds))
+    return tuple(found)
+
+
+def trips_on_start(trip_class: str, dial_a: float, start: Start) -> float | None:
+    """Seconds after which an overload relay trips on a cold start; None where it holds.
+
+    The relay's own heating along the current of the start, in small steps.
+    """
+    return _heated(start, dial_a, thermal.tau_s(trip_class), thermal.TRIP_HEAT)
+
+
+def breaker_on_start(curve: str, rating_a: float, start: Start) -> float | None:
+    """Seconds after which a breaker opens on a cold start; None where it holds."""
+    if start.current_a(0.0) / rating_a >= Breaker.INSTANTANEOUS[curve]:
+        return Breaker.CLEARING_US / 1e6
+    return _heated(start, rating_a, Breaker.TAU_S, Breaker.TRIP_HEAT)
+
+
+STEPS: Final = 60
+
+
+def _heated(start: Start, unit_a: float, tau: float, trip: float) -> float | None:
+    whole = start.seconds
+    if whole is None:
+        # It never gets up: the relay must see to that.
+        times = start.current_a(0.0) / unit_a
+        return tau * math.log(times**2 / (times**2 - trip)) if times**2 > trip else None
+    heat, step = 0.0, whole / STEPS
+    for number in range(STEPS):
+        final = (start.current_a((number + 0.5) * step) / unit_a) ** 2
+        after = final + (heat - final) * math.exp(-step / tau)
+        if after >= trip:
+            return number * step + tau * math.log((final - heat) / (final - trip))
+        heat = after
+    return None
+
+
+def start_of(plate: Plate) -> Start:
+    """The start as it is made."""
+    return Start(plate, plate.star_delta)
+
+
+def mean_heat(currents: Sequence[tuple[float, float]]) -> float:
+    """Heat that currents, each for so many seconds, come to when they are repeated without end."""
+    whole = sum(seconds for _, seconds in currents)
+    return sum(times**2 * seconds for times, seconds in currents) / whole

@@ -1,0 +1,297 @@
+"""Lines of the sheet for overload relay, breaker, fuse and contactors."""
+
+import math
+from collections.abc import Iterator
+from typing import Final
+
+from wiretrace.sizing.curves import (
+    breaker_on_start,
+    fuse_clears_s,
+    mean_heat,
+    overload_trips_s,
+    trips_on_start,
+)
+from wiretrace.sizing.line import Factor, Line, figure, product
+from wiretrace.sizing.plate import ROOT3
+from wiretrace.sizing.schools import QUESTIONS, dial_times
+from wiretrace.sizing.series import next_up
+from wiretrace.sizing.sheet import DELTA_SHARE, STAR_LINE, Sheet, service_note
+
+MULTIPLES: Final = (1.05, 1.2, 1.5, 6.0, 7.2, 12.0)
+WINDOW: Final = 0.2
+NEEDED_KW: Final = 0.37
+
+
+def overload_lines(sheet: Sheet) -> Iterator[Line]:
+    """Dial, range, trip times, and what there is an overload relay for."""
+    plate, rule = sheet.plate, sheet.schools["dial"]
+    times = dial_times(rule, plate.service_factor)
+    others = tuple(
+        (f"the rule “{other.title}” was followed", other.value)
+        for name, other in QUESTIONS["dial"].rules.items()
+        if name != rule and other.value != times
+    )
+    factors = [
+        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
+        Factor("the dial's rule", times, 1, others),
+    ]
+    if plate.star_delta:
+        # The relay stands behind the line contactor, where each winding's own current flows.
+        factors.append(Factor("root 3 of the winding's line", ROOT3, -1))
+    why = QUESTIONS["dial"].rules[rule].reason + (f" {service_note(sheet)}" if rule == "service" else "")
+    on_start = trips_on_start(sheet.schools["trip_class"], sheet.dial_a / sheet.relay_share, sheet.start)
+    yield product(
+        "dial",
+        "Overload",
+        "Dial of the overload relay",
+        "I_dial = rule × I" + (" / √3" if plate.star_delta else ""),
+        "A",
+        factors,
+        choice=why,
+        source="IEC 60947-4-1, 8.2.1.5; nameplate",
+        warning="" if on_start is None else f"It trips {figure(on_start)} s into a healthy start.",
+    )
+    yield _range(sheet)
+    needed = plate.power_kw > NEEDED_KW
+    yield Line(
+        "needed",
+        "Overload",
+        "Overload protection asked for?",
+        f"P > {NEEDED_KW} kW",
+        figure(plate.power_kw),
+        None,
+        "",
+        "yes" if needed else "by some codes",
+        "Many codes ask for it above 0.37 kW (half a horsepower).",
+        "Local code",
+    )
+    for multiple in MULTIPLES:
+        seconds = overload_trips_s(sheet.schools["trip_class"], multiple)
+        yield Line(
+            f"trip_{multiple:g}",
+            "Overload",
+            f"Trips at {multiple:g} times the dial, from cold",
+            "I = n × I_dial",
+            f"{multiple:g} × {figure(sheet.dial_a)}",
+            seconds,
+            "s",
+            "never" if seconds is None else figure(seconds),
+            f"At {figure(multiple * sheet.dial_a)} A.",
+            "The heating of the simulation; IEC 60947-4-1, table 2",
+        )
+    yield _band(sheet)
+    yield _starts(sheet)
+
+
+def _range(sheet: Sheet) -> Line:
+    rows = sheet.series("overloads")
+    found = sheet.range_a
+    window = f"{figure((1 - WINDOW) * sheet.dial_a)} to {figure((1 + WINDOW) * sheet.dial_a)} A"
+    if found is None:
+        shown, warning = "none", f"No range holds {figure(sheet.dial_a)} A: they end at {rows[-1][1]:g} A."
+    else:
+        shown, warning = f"{found[0]:g} to {found[1]:g}", ""
+    return Line(
+        "range",
+        "Overload",
+        "Range of the overload relay",
+        "from ≤ I_dial ≤ to",
+        figure(sheet.dial_a),
+        None if found is None else found[1],
+        "A",
+        shown,
+        f"The dial stands well inside; a common window is {window}.",
+        "Standard series",
+        warning,
+    )
+
+
+def _band(sheet: Sheet) -> Line:
+    """The currents that the breaker never sees as overload."""
+    breaker = sheet.breaker_a
+    low, high = 1.2 * sheet.dial_a / sheet.relay_share, None if breaker is None else 1.3 * breaker
+    empty = high is None or high <= low
+    return Line(
+        "band",
+        "Overload",
+        "Seen by the overload relay alone",
+        "1.2 I_dial to 1.3 I_breaker",
+        f"1.2 × {figure(sheet.dial_a / sheet.relay_share)}, 1.3 × {figure(breaker)}",
+        high,
+        "A",
+        "none" if empty else f"{figure(low)} to {figure(high)}",
+        "Why an overload relay besides a breaker: in this band the breaker never opens, and the winding burns.",
+        "The two models of the simulation",
+    )
+
+
+def _starts(sheet: Sheet) -> Line:
+    """How many starts an hour the relay carries at full load, by the heat that they come to."""
+    seconds = sheet.start.seconds
+    dial = sheet.dial_a / sheet.relay_share
+    if seconds is None:
+        return Line(
+            "starts",
+            "Start",
+            "Starts an hour that the relay carries",
+            "",
+            "",
+            None,
+            "",
+            "none",
+            warning="It does not start.",
+        )
+    running, starting = (sheet.motor_a / dial) ** 2, (sheet.start_a / dial) ** 2
+    # Mean heat below that at which it trips: z starts of so many seconds in 3600.
+    most = 3600 / seconds * max(0.0, 1.15**2 - running) / (starting - running) if starting > running else math.inf
+    heat = mean_heat(
+        [
+            (sheet.start_a / dial, seconds * sheet.plate.starts_h),
+            (sheet.motor_a / dial, max(1.0, 3600 - seconds * sheet.plate.starts_h)),
+        ]
+    )
+    return Line(
+        "starts",
+        "Start",
+        "Starts an hour that the relay carries",
+        "z = 3600/t × (1.15² − r²) / (s² − r²)",
+        f"t = {figure(seconds)} s, r = {figure(math.sqrt(running))}, s = {figure(math.sqrt(starting))} dials",
+        math.floor(most),
+        "1/h",
+        f"{math.floor(most)}",
+        f"With {sheet.plate.starts_h:g} an hour at full load the relay comes to heat {figure(heat)}; it trips at 1.32.",
+        "Mean of the square of the current; the relay of the simulation",
+        "So many starts trip it." if sheet.plate.starts_h > most else "",
+    )
+
+
+def breaker_lines(sheet: Sheet) -> Iterator[Line]:
+    """Breaker and fuse: the multiple, the next standard size, and whether it holds the start."""
+    rule = sheet.schools["breaker"]
+    times = sheet.rule("breaker")
+    others = tuple(
+        (f"{other.title} was taken for the multiple", other.value)
+        for name, other in QUESTIONS["breaker"].rules.items()
+        if name != rule
+    )
+    factors = [
+        Factor("the multiple", times, 1, others),
+        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
+    ]
+    wanted = product(
+        "breaker_wanted",
+        "Breaker",
+        "Breaker, before the next size",
+        "I = multiple × I",
+        "A",
+        factors,
+        choice=QUESTIONS["breaker"].rules[rule].reason,
+        source="School chosen",
+    )
+    yield wanted
+    yield _rated("breaker", "Breaker", "Breaker, next standard size", sheet, "breakers", wanted, holds_start(sheet))
+    fuse = product(
+        "fuse_wanted",
+        "Breaker",
+        "Fuse gG, before the next size",
+        "I = 1.6 × I",
+        "A",
+        [Factor("the 1.6", 1.6), Factor("the full-load current", sheet.motor_a, can_be_left_out=False)],
+        choice="A gG link that carries a start of some seconds; aM links may be as small as the motor's current.",
+        source="IEC 60269-2, gates of gG",
+    )
+    yield fuse
+    rating = next_up(sheet.series("fuses"), fuse.value or 0.0)
+    yield _rated("fuse", "Breaker", "Fuse gG, next standard size", sheet, "fuses", fuse, _fuse_holds(sheet, rating))
+
+
+def _rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:
+    sizes = tuple(row[0] for row in sheet.series(series))
+    rating = next_up(sheet.series(series), wanted.value or 0.0)
+    says, warning = holds
+    if rating is None:
+        warning = f"No standard size is large enough: they end at {sizes[-1]:g} A."
+    return Line(
+        key,
+        group,
+        title,
+        "the next size that is not below",
+        f"≥ {wanted.shown}",
+        rating,
+        "A",
+        figure(rating),
+        says if rating else "",
+        "Standard series",
+        warning,
+        factors=wanted.factors,
+        sizes=sizes,
+        wanted=wanted.value,
+    )
+
+
+def holds_start(sheet: Sheet) -> tuple[str, str]:
+    """Whether the breaker holds the start, in words, and a warning where it does not."""
+    if sheet.breaker_a is None:
+        return "", ""
+    opens = breaker_on_start(sheet.curve, sheet.breaker_a, sheet.start)
+    times = sheet.start_a / sheet.breaker_a
+    says = f"The start is {times:.1f} times its rating; curve {sheet.curve} "
+    if opens is None:
+        return says + "holds it.", ""
+    return says + "does not hold it.", f"It opens {figure(opens)} s into a healthy start."
+
+
+def _fuse_holds(sheet: Sheet, rating: float | None) -> tuple[str, str]:
+    seconds = sheet.start.seconds
+    if rating is None or seconds is None:
+        return "", ""
+    melts = fuse_clears_s(rating, sheet.start_a)
+    if melts is None or melts > seconds:
+        long = "ever" if melts is None else f"{figure(melts)} s"
+        return f"It stands {figure(sheet.start_a)} A for {long}; the start takes {figure(seconds)} s.", ""
+    return "", f"It melts {figure(melts)} s into a healthy start of {figure(seconds)} s."
+
+
+def contactor_lines(sheet: Sheet) -> Iterator[Line]:
+    """The contactors with their category; for star-delta each with its own current."""
+    if not sheet.plate.star_delta:
+        yield from _contactor(sheet, "contactor", "Contactor", 1.0, "1")
+        return
+    yield from _contactor(sheet, "contactor", "Line contactor", DELTA_SHARE, "1/√3")
+    yield from _contactor(sheet, "contactor_delta", "Delta contactor", DELTA_SHARE, "1/√3")
+    yield from _contactor(sheet, "contactor_star", "Star contactor", STAR_LINE, "1/3")
+
+
+def _contactor(sheet: Sheet, key: str, title: str, share: float, told: str) -> Iterator[Line]:
+    rule = sheet.schools["contactor"]
+    others = tuple(
+        (f"“{other.title}” was taken for the multiple", other.value)
+        for name, other in QUESTIONS["contactor"].rules.items()
+        if name != rule
+    )
+    factors = [
+        Factor("the multiple", sheet.rule("contactor"), 1, others),
+        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
+    ]
+    if share != 1.0:
+        wrong = STAR_LINE if share == DELTA_SHARE else DELTA_SHARE
+        factors.append(
+            Factor(f"the {told} of this contactor", share, 1, (("the share of another contactor was taken", wrong),))
+        )
+    wanted = product(
+        f"{key}_wanted",
+        "Contactor",
+        f"{title}, before the next size",
+        "I = multiple × share × I",
+        "A",
+        factors,
+        choice=QUESTIONS["contactor"].rules[rule].reason,
+        source="IEC 60947-4-1, AC-3: start a cage motor, stop it running",
+    )
+    yield wanted
+    category = (
+        "AC-3; AC-4 for inching and plugging, which asks for more."
+        if not sheet.american
+        else "By the motor current of NEMA sizes."
+    )
+    yield _rated(key, "Contactor", f"{title}, next standard size", sheet, "contactors", wanted, (category, ""))
