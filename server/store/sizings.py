@@ -9,7 +9,10 @@ from psycopg.types.json import Jsonb
 
 from server.store.errors import Moved, NotFound
 
-_INSERT = "INSERT INTO sizings (job_id, sizing) VALUES (%(job)s, %(sizing)s) ON CONFLICT (job_id) DO NOTHING RETURNING version"
+_INSERT = """
+    INSERT INTO sizings (job_id, sizing) VALUES (%(job)s, %(sizing)s)
+    ON CONFLICT (job_id) DO NOTHING RETURNING version
+"""
 _UPDATE = (
     "UPDATE sizings SET sizing = %(sizing)s, version = version + 1, updated_at = now()"
     " WHERE job_id = %(job)s AND version = %(based_on)s RETURNING version"

@@ -20,7 +20,7 @@ from wiretrace.cli.arguments import (
     read_sequence_file,
     read_time_us,
 )
-from wiretrace.cli.errors import tells_errors
+from wiretrace.cli.errors import P, tells_errors
 from wiretrace.cli.measured import measured
 from wiretrace.cli.sizing import size_json, size_text
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table

@@ -74,7 +74,7 @@ def overload_lines(sheet: Sheet) -> Iterator[Line]:
             "I = n × I_dial",
             f"{multiple:g} × {figure(sheet.dial_a)}",
             seconds,
-            "s",
+            "" if seconds is None else "s",
             "never" if seconds is None else figure(seconds),
             f"At {figure(multiple * sheet.dial_a)} A.",
             "The heating of the simulation; IEC 60947-4-1, table 2",
@@ -152,7 +152,7 @@ def _starts(sheet: Sheet) -> Line:
     )
     return Line(
         "starts",
-        "Start",
+        "Overload",
         "Starts an hour that the relay carries",
         "z = 3600/t × (1.15² − r²) / (s² − r²)",
         f"t = {figure(seconds)} s, r = {figure(math.sqrt(running))}, s = {figure(math.sqrt(starting))} dials",
