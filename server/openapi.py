@@ -28,7 +28,7 @@ from wiretrace.formats.catalogue_data import CatalogueData
 from wiretrace.formats.paper import Paper
 from wiretrace.formats.report import ExplanationData
 from wiretrace.patterns.choices import Choices
-from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm
+from wiretrace.sizing.report import SizingAnswer, SizingForm
 
 TAKEN: tuple[type[BaseModel], ...] = (
     jobs.NewJob,
@@ -68,7 +68,7 @@ TAKEN: tuple[type[BaseModel], ...] = (
     exercise_bodies.HintRequest,
     exercise_bodies.AnswerRequest,
     exercise_bodies.After,
-    SizingData,
+    sizing.SizeRequest,
     sizing.SaveSizing,
     sizing.CarryRequest,
 )

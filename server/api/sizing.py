@@ -37,8 +37,11 @@ class SavedSizing(Frozen):
     version: int
 
 
-class CarryRequest(Frozen):
+class SizeRequest(Frozen):
     sizing: SizingData
+
+
+class CarryRequest(SizeRequest):
     circuit: CheckedCircuit
 
 
@@ -65,11 +68,11 @@ def sizing_form() -> SizingForm:
 
 
 @blueprint.post("")
-@blueprint.input(SizingData, arg_name="body")
+@blueprint.input(SizeRequest, arg_name="body")
 @blueprint.output(SizingAnswer)
-def size(body: SizingData) -> SizingAnswer:
+def size(body: SizeRequest) -> SizingAnswer:
     """The sheet with every line of arithmetic, what is wrong at which field, each school's result, and the chart."""
-    return answer(body)
+    return answer(body.sizing)
 
 
 @blueprint.post("/carry")
@@ -83,11 +86,11 @@ def carry(body: CarryRequest) -> Proposals:
 
 
 @blueprint.post("/sheet.csv")
-@blueprint.input(SizingData, arg_name="body")
+@blueprint.input(SizeRequest, arg_name="body")
 @blueprint.doc(responses=FILE)
-def sheet_file(body: SizingData) -> Response:
+def sheet_file(body: SizeRequest) -> Response:
     """The sheet as CSV, with the line that local codes come first."""
-    found = answer(body)
+    found = answer(body.sizing)
     rows = [
         (
             *(line.group, line.title, line.formula, line.put_in, line.shown, line.unit, line.choice, line.source),

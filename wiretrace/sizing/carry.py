@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Final
 
 from wiretrace.catalogue.purpose import Does
 from wiretrace.circuit.checked import Installed, install
@@ -11,7 +12,17 @@ from wiretrace.sizing.line import figure
 from wiretrace.sizing.sheet import Sheet
 
 Setting = float | str | bool
-SAME: float = 0.005
+SAME: Final = 0.005
+ESTIMATES: Final[Mapping[str, str]] = {
+    "current_a": "current",
+    "power_factor": "power_factor",
+    "efficiency_percent": "efficiency",
+    "speed_rpm": "speed",
+    "frequency_hz": "frequency",
+    "locked_ratio": "locked_ratio",
+    "inertia_kgm2": "inertia",
+}
+"""Results that are a field of the plate: what was only estimated there says nothing against the circuit."""
 
 
 @dataclass(frozen=True)
@@ -60,7 +71,7 @@ def _results(sheet: Sheet) -> Mapping[str, Setting]:
     return {
         name: round(value, 4) if isinstance(value, float) else value
         for name, value in found.items()
-        if value is not None
+        if value is not None and ESTIMATES.get(name) not in plate.estimated
     }
 
 
@@ -77,7 +88,8 @@ def _of_device(item: Installed, results: Mapping[str, Setting]) -> Iterator[Prop
         if _same(now, then):
             continue
         unit = f" {param.unit}" if param.unit else ""
-        words = f"{item.label}, {param.title.lower()}: {_told(now)}{unit} → {_told(then)}{unit}"
+        title = param.title[:1].lower() + param.title[1:]
+        words = f"{item.label}, {title}: {_told(now)}{unit} → {_told(then)}{unit}"
         yield Proposal(item.id, None, param.name, now, then, words)
 
 
@@ -102,7 +114,8 @@ def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed]) -> Itera
     """The conductors that end at the motor: their cross-section and length."""
     motors = {item.id for item in devices if item.structure.parts_that(Does.TURNS)}
     named = {item.id: item for item in devices}
-    area, length = cable_mm2(sheet), sheet.plate.length_m
+    area = cable_mm2(sheet)
+    length = None if "length" in sheet.plate.estimated else sheet.plate.length_m
     for wire in circuit.conductors:
         if not {wire.a.device, wire.b.device} & motors:
             continue

@@ -16,6 +16,8 @@ from wiretrace.sizing.plate import Plate
 Points = tuple[tuple[float, float], ...]
 NEAR_FULL: Final = 0.97
 """Share of the rated speed at which a start counts as over."""
+CHANGE_OVER: Final = 0.8
+"""The same in star, where it is changed over to delta."""
 LONGEST_S: Final = 10_000.0
 
 
@@ -69,7 +71,7 @@ class Start:
         if self.drive is None:
             return None
         volts = self.share * self.drive.machine.plate.winding_v
-        target = NEAR_FULL * self.drive.load.rated_speed
+        target = (CHANGE_OVER if self.star else NEAR_FULL) * self.drive.load.rated_speed
         return acceleration(self.drive, volts, 0.0).seconds_to(0.0, target)
 
     def current_a(self, seconds: float) -> float:

@@ -8,6 +8,7 @@ follows from another one that the person got wrong, the right arithmetic on that
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Final
 
 from wiretrace.sizing.curves import breaker_on_start, overload_trips_s, trips_on_start
@@ -145,9 +146,12 @@ def _carried(line: Line, lines: Sequence[Line], own: float, others: Mapping[str,
 def _swapped(value: float) -> Iterator[float]:
     """The figure with two neighbouring digits changed, as it is shown."""
     text = figure(value)
-    for at in range(len(text) - 1):
-        if text[at].isdigit() and text[at + 1].isdigit() and text[at] != text[at + 1]:
-            yield float(text[:at] + text[at + 1] + text[at] + text[at + 2 :])
+    digits = [at for at, letter in enumerate(text) if letter.isdigit()]
+    for one, other in pairwise(digits):
+        if text[one] != text[other]:
+            letters = list(text)
+            letters[one], letters[other] = letters[other], letters[one]
+            yield float("".join(letters))
 
 
 def cost(sheet: Sheet, line: Line, own: float) -> str:
@@ -175,7 +179,7 @@ def _dial_costs(sheet: Sheet, own: float) -> str:
         return ""
     line_dial = own / sheet.relay_share
     trip_class = sheet.schools["trip_class"]
-    on_start = trips_on_start(trip_class, line_dial, sheet.start)
+    on_start = trips_on_start(trip_class, own, sheet.start)
     if on_start is not None:
         return f"The relay trips {figure(on_start)} s into a healthy start."
     full = overload_trips_s(trip_class, sheet.motor_a / line_dial)

@@ -46,6 +46,7 @@ FIELDS: Final[Mapping[str, tuple[str, Quantity | tuple[str, ...]]]] = {
     "start_time": ("Time of the start", q.SECONDS),
     "inertia": ("Inertia of motor and load", q.INERTIA),
     "starts": ("Starts an hour", q.COUNT),
+    "dial": ("Dial as it is set", q.CURRENT),
     "coil_sealed": ("Coils, sealed, together", q.SMALL_APPARENT),
     "coil_inrush": ("Largest inrush with what is sealed", q.SMALL_APPARENT),
     "v12": ("Measured L1 to L2", q.VOLTAGE),
@@ -123,6 +124,7 @@ class Plate:
     start_s: float | None
     inertia_kgm2: float
     starts_h: float
+    dial_a: float | None
     coil_sealed_va: float | None
     coil_inrush_va: float | None
     measured_v: tuple[float, float, float] | None
@@ -235,6 +237,7 @@ def _filled(figures: Mapping[str, float], words: Mapping[str, str]) -> Plate:
         figures.get("start_time"),
         figure("inertia", LOAD_INERTIA * 0.04 * power**0.9 * max(1, int(60 * frequency / speed)) ** 2.5),
         figures.get("starts", 6.0),
+        figures.get("dial"),
         figures.get("coil_sealed"),
         figures.get("coil_inrush"),
         measured if len(measured) == 3 else None,

@@ -24,41 +24,15 @@ NEEDED_KW: Final = 0.37
 
 def overload_lines(sheet: Sheet) -> Iterator[Line]:
     """Dial, range, trip times, and what there is an overload relay for."""
-    plate, rule = sheet.plate, sheet.schools["dial"]
-    times = dial_times(rule, plate.service_factor)
-    others = tuple(
-        (f"the rule “{other.title}” was followed", other.value)
-        for name, other in QUESTIONS["dial"].rules.items()
-        if name != rule and other.value != times
-    )
-    factors = [
-        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
-        Factor("the dial's rule", times, 1, others),
-    ]
-    if plate.star_delta:
-        # The relay stands behind the line contactor, where each winding's own current flows.
-        factors.append(Factor("root 3 of the winding's line", ROOT3, -1))
-    why = QUESTIONS["dial"].rules[rule].reason + (f" {service_note(sheet)}" if rule == "service" else "")
-    on_start = trips_on_start(sheet.schools["trip_class"], sheet.dial_a / sheet.relay_share, sheet.start)
-    yield product(
-        "dial",
-        "Overload",
-        "Dial of the overload relay",
-        "I_dial = rule × I" + (" / √3" if plate.star_delta else ""),
-        "A",
-        factors,
-        choice=why,
-        source="IEC 60947-4-1, 8.2.1.5; nameplate",
-        warning="" if on_start is None else f"It trips {figure(on_start)} s into a healthy start.",
-    )
+    yield from _dial_lines(sheet)
     yield _range(sheet)
-    needed = plate.power_kw > NEEDED_KW
+    needed = sheet.plate.power_kw > NEEDED_KW
     yield Line(
         "needed",
         "Overload",
         "Overload protection asked for?",
         f"P > {NEEDED_KW} kW",
-        figure(plate.power_kw),
+        figure(sheet.plate.power_kw),
         None,
         "",
         "yes" if needed else "by some codes",
@@ -81,6 +55,40 @@ def overload_lines(sheet: Sheet) -> Iterator[Line]:
         )
     yield _band(sheet)
     yield _starts(sheet)
+
+
+def _dial_lines(sheet: Sheet) -> Iterator[Line]:
+    plate, rule = sheet.plate, sheet.schools["dial"]
+    times = dial_times(rule, plate.service_factor)
+    others = tuple(
+        (f"the rule “{other.title}” was followed", other.value)
+        for name, other in QUESTIONS["dial"].rules.items()
+        if name != rule and other.value != times
+    )
+    factors = [
+        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
+        Factor("the dial's rule", times, 1, others),
+    ]
+    if plate.star_delta:
+        # The relay stands behind the line contactor, where each winding's own current flows.
+        factors.append(Factor("root 3 of the winding's line", ROOT3, -1))
+    why = QUESTIONS["dial"].rules[rule].reason + (f" {service_note(sheet)}" if rule == "service" else "")
+    on_start = trips_on_start(sheet.schools["trip_class"], sheet.dial_a, sheet.start)
+    yield product(
+        "dial",
+        "Overload",
+        "Dial of the overload relay",
+        "I_dial = rule × I" + (" / √3" if plate.star_delta else ""),
+        "A",
+        factors,
+        choice=why,
+        source="IEC 60947-4-1, 8.2.1.5; nameplate",
+        warning="" if on_start is None else f"It trips {figure(on_start)} s into a healthy start.",
+    )
+    if plate.dial_a is not None:
+        off = 100 * (sheet.dial_a / sheet.relay_share / sheet.motor_a - 1)
+        says = f"{off:+.0f} % of the full-load current."
+        yield Line("dial_set", "Overload", "Dial as it is set", "", "", sheet.dial_a, "A", figure(sheet.dial_a), says)
 
 
 def _range(sheet: Sheet) -> Line:
@@ -128,7 +136,7 @@ def _band(sheet: Sheet) -> Line:
 def _starts(sheet: Sheet) -> Line:
     """How many starts an hour the relay carries at full load, by the heat that they come to."""
     seconds = sheet.start.seconds
-    dial = sheet.dial_a / sheet.relay_share
+    dial = sheet.dial_a
     if seconds is None:
         return Line(
             "starts",
@@ -141,13 +149,14 @@ def _starts(sheet: Sheet) -> Line:
             "none",
             warning="It does not start.",
         )
-    running, starting = (sheet.motor_a / dial) ** 2, (sheet.start_a / dial) ** 2
+    # While it starts in star the relay carries the line's whole current, in delta a root-3rd of it.
+    running, starting = (sheet.relay_share * sheet.motor_a / dial) ** 2, (sheet.start_a / dial) ** 2
     # Mean heat below that at which it trips: z starts of so many seconds in 3600.
     most = 3600 / seconds * max(0.0, 1.15**2 - running) / (starting - running) if starting > running else math.inf
     heat = mean_heat(
         [
             (sheet.start_a / dial, seconds * sheet.plate.starts_h),
-            (sheet.motor_a / dial, max(1.0, 3600 - seconds * sheet.plate.starts_h)),
+            (sheet.relay_share * sheet.motor_a / dial, max(1.0, 3600 - seconds * sheet.plate.starts_h)),
         ]
     )
     return Line(

@@ -95,8 +95,3 @@ def next_up(rows: Rows, wanted: float) -> float | None:
     """The smallest size that is not below what is wanted; None where there is none so large."""
     # A size that is met but for rounding is met.
     return next((row[0] for row in rows if row[0] >= wanted * (1 - 1e-9)), None)
-
-
-def next_down(rows: Rows, wanted: float) -> float | None:
-    """The largest size below what is wanted."""
-    return next((row[0] for row in reversed(rows) if row[0] < wanted), None)

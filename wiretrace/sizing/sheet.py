@@ -63,6 +63,9 @@ class Sheet:
 
     @cached_property
     def dial_a(self) -> float:
+        """Where the relay is set: as somebody set it, else by the rule."""
+        if self.plate.dial_a is not None:
+            return self.plate.dial_a
         return dial_times(self.schools["dial"], self.plate.service_factor) * self.relay_share * self.motor_a
 
     @cached_property

@@ -6,6 +6,7 @@ from itertools import pairwise
 from typing import Final
 
 from wiretrace.catalogue.switchgear import Breaker
+from wiretrace.simulation.wiring import COPPER_OHM_MM2_PER_M
 from wiretrace.sizing.cable import REACTANCE, RHO, RHO_COLD, START_DROP, cable_mm2
 from wiretrace.sizing.line import Factor, Line, figure
 from wiretrace.sizing.plate import ROOT3, SOURCE_FACTOR, Plate
@@ -37,7 +38,9 @@ def at_motor_v(sheet: Sheet, slip: float) -> float | None:
     # In delta three windings are a star of a third each; as started in star they are that star.
     started_star = plate.star_delta and slip > 0.5
     motor = winding / 3 if plate.in_delta and not started_star else winding
-    before = source_ohm(plate) + cable_ohm(plate, area, RHO[plate.material])
+    # The cable as the simulation has it: its resistance, copper at 20 degC.
+    rho = COPPER_OHM_MM2_PER_M * RHO[plate.material] / RHO["copper"]
+    before = source_ohm(plate) + rho * plate.length_m / area
     return plate.supply_v * abs(motor / (motor + before))
 
 

@@ -72,7 +72,7 @@ def _stall(sheet: Sheet) -> str:
 
 def _relay_means(sheet: Sheet) -> str:
     line_dial = sheet.dial_a / sheet.relay_share
-    on_start = trips_on_start(sheet.schools["trip_class"], line_dial, sheet.start)
+    on_start = trips_on_start(sheet.schools["trip_class"], sheet.dial_a, sheet.start)
     full = overload_trips_s(sheet.schools["trip_class"], sheet.motor_a / line_dial)
     start = "holds the start" if on_start is None else f"trips {figure(on_start)} s into a start"
     if full is None:
@@ -115,7 +115,8 @@ def chart(sheet: Sheet) -> Chart:
     line_dial = sheet.dial_a / sheet.relay_share
     hot, cold = band_points(sheet.schools["trip_class"], line_dial)
     curves: dict[str, Points] = {
-        "start": sheet.start.points(),
+        # In star the relay carries the whole of the line, in delta a root-3rd: the start is drawn as the relay sees it.
+        "start": tuple((amperes / sheet.relay_share, at) for amperes, at in sheet.start.points()),
         "overload_hot": hot,
         "overload": cold,
         "limit": thermal_limit_points(sheet.plate),

@@ -210,6 +210,15 @@ export const api = {
     (await sent("post", "/api/jobs/{job_id}/exercises/{exercise_id}/review", {}, [job, id])).json(),
   exerciseRecord: async (job: number, id: number) =>
     (await sent("get", "/api/jobs/{job_id}/exercises/{exercise_id}/record.csv", undefined, [job, id])).text(),
+  sizingForm: () => ask("get", "/api/size/form"),
+  size: (data: Schemas["SizingData-Input"]) => ask("post", "/api/size", { sizing: data }),
+  carrySizing: (sizing: Schemas["SizingData-Input"], circuit: Circuit) =>
+    ask("post", "/api/size/carry", { sizing, circuit }),
+  sizingFile: async (data: Schemas["SizingData-Input"]) =>
+    (await sent("post", "/api/size/sheet.csv", { sizing: data }, [])).text(),
+  sizing: (job: number) => ask("get", "/api/jobs/{job_id}/sizing", undefined, [job]),
+  saveSizing: (job: number, based_on: number, sizing: Schemas["SizingData-Input"]) =>
+    ask("put", "/api/jobs/{job_id}/sizing", { based_on, sizing }, [job]),
   check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
   run: async (
     circuit: Circuit,

@@ -131,6 +131,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sheet with every line of arithmetic, what is wrong at which field, each school's result, and the chart. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SizeRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SizingAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/check": {
         parameters: {
             query?: never;
@@ -560,6 +609,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/size/form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fields, schools and standard sizes. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SizingForm"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trace/work": {
         parameters: {
             query?: never;
@@ -639,6 +733,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Book"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/size/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What of a circuit the sheet says otherwise; nothing while the sheet is not complete. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CarryRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Proposals"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -1049,6 +1192,56 @@ export interface paths {
             requestBody?: {
                 content: {
                     "application/json": components["schemas"]["TraceRequest"];
+                };
+            };
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                        "text/plain": string;
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/size/sheet.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sheet as CSV, with the line that local codes come first. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SizeRequest"];
                 };
             };
             responses: {
@@ -1703,6 +1896,88 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/sizing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was filled in for a job. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptSizing"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        /** Keep what was filled in. 409 when another window kept something since. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SaveSizing"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedSizing"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3032,6 +3307,19 @@ export interface components {
              */
             kind: "begin";
         };
+        /** BesideData */
+        BesideData: {
+            /** Question */
+            question: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Result */
+            result: string;
+            /** Means */
+            means: string;
+        };
         /**
          * BestStep
          * @description A reading of a best path from where the first was taken: what it shows, how many faults fit before and after.
@@ -3134,6 +3422,11 @@ export interface components {
              */
             on: boolean;
         };
+        /** CarryRequest */
+        CarryRequest: {
+            sizing: components["schemas"]["SizingData-Input"];
+            circuit: components["schemas"]["Circuit-Input"];
+        };
         /** CatalogueData */
         CatalogueData: {
             /** Kinds */
@@ -3170,6 +3463,17 @@ export interface components {
             place: string;
             /** Text */
             text: string;
+        };
+        /** ChartData */
+        ChartData: {
+            /** Curves */
+            curves: components["schemas"]["CurveData"][];
+            /** Dial A */
+            dial_a: number;
+            /** Start S */
+            start_s: number | null;
+            /** Marks */
+            marks: string[];
         };
         /** ChatterData */
         ChatterData: {
@@ -3447,6 +3751,19 @@ export interface components {
          * @enum {string}
          */
         Coupling: "auto" | "AC" | "DC";
+        /**
+         * CurveData
+         * @description A curve of the chart, as points of amperes and seconds.
+         */
+        CurveData: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
         /**
          * Device
          * @description A device. `label` is its designation on paper; `id` never changes; `mounting` where it sits, if not as usual.
@@ -3885,6 +4202,22 @@ export interface components {
             text: string | null;
         };
         /**
+         * FieldData
+         * @description A field of the form: its unit, or the words that it may be.
+         */
+        FieldData: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: string[];
+            /** Words */
+            words: string[];
+        };
+        /**
          * FigureData
          * @description A quantity of a device, such as the speed of a motor.
          */
@@ -4193,6 +4526,15 @@ export interface components {
             /** Jobs */
             jobs: components["schemas"]["JobLine"][];
         };
+        /**
+         * KeptSizing
+         * @description What is kept of a job, and its version: 0 where nobody has filled in anything.
+         */
+        KeptSizing: {
+            /** Version */
+            version: number;
+            sizing: components["schemas"]["SizingData-Output"];
+        };
         /** KindData */
         KindData: {
             /** Name */
@@ -4337,6 +4679,35 @@ export interface components {
             likelihood: number;
             /** Places */
             places: string[];
+        };
+        /**
+         * LineData
+         * @description A line of the sheet, and what is to be said of the person's own figure for it.
+         */
+        LineData: {
+            /** Key */
+            key: string;
+            /** Group */
+            group: string;
+            /** Title */
+            title: string;
+            /** Formula */
+            formula: string;
+            /** Put In */
+            put_in: string;
+            /** Shown */
+            shown: string;
+            /** Unit */
+            unit: string;
+            /** Choice */
+            choice: string;
+            /** Source */
+            source: string;
+            /** Warning */
+            warning: string;
+            /** Estimated */
+            estimated: boolean;
+            verdict: components["schemas"]["VerdictData"] | null;
         };
         /** LoadData */
         LoadData: {
@@ -5254,6 +5625,29 @@ export interface components {
             all: number;
         };
         /**
+         * ProposalData
+         * @description A parameter of a device, or a figure of a conductor, that the circuit has otherwise than the sheet.
+         */
+        ProposalData: {
+            /** Device */
+            device: string | null;
+            /** Conductor */
+            conductor: string | null;
+            /** Name */
+            name: string;
+            /** Now */
+            now: number | string | boolean;
+            /** Then */
+            then: number | string | boolean;
+            /** Words */
+            words: string;
+        };
+        /** Proposals */
+        Proposals: {
+            /** Proposals */
+            proposals: components["schemas"]["ProposalData"][];
+        };
+        /**
          * ProtectsData
          * @description What a device protects against, the parameter that is its dial, and the contacts by which it tells.
          */
@@ -5314,6 +5708,15 @@ export interface components {
              * @enum {string}
              */
             kind: "prove_tester";
+        };
+        /** QuestionData */
+        QuestionData: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Rules */
+            rules: components["schemas"]["RuleData"][];
         };
         /**
          * RatingsData
@@ -5504,6 +5907,15 @@ export interface components {
                 ];
             };
         };
+        /** RuleData */
+        RuleData: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Reason */
+            reason: string;
+        };
         /**
          * RuleOut
          * @description Mark a device or wire as not to blame any more, or take the mark back.
@@ -5602,6 +6014,17 @@ export interface components {
             /** Writer */
             writer: string;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /** SaveSizing */
+        SaveSizing: {
+            /** Based On */
+            based_on: number;
+            sizing: components["schemas"]["SizingData-Input"];
+        };
+        /** SavedSizing */
+        SavedSizing: {
+            /** Version */
+            version: number;
         };
         /** SealRequest */
         SealRequest: {
@@ -5894,6 +6317,139 @@ export interface components {
              * @default false
              */
             refused: boolean;
+        };
+        /** SizeRequest */
+        SizeRequest: {
+            sizing: components["schemas"]["SizingData-Input"];
+        };
+        /**
+         * SizingAnswer
+         * @description `lines` are empty while the power or the voltage is missing. `estimates` are fields with typical values.
+         */
+        SizingAnswer: {
+            /** Lines */
+            lines: components["schemas"]["LineData"][];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleData"][];
+            /** Estimates */
+            estimates: {
+                [key: string]: string;
+            };
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
+            /** Beside */
+            beside: components["schemas"]["BesideData"][];
+            chart: components["schemas"]["ChartData"] | null;
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * SizingData
+         * @description What somebody filled in: fields as written, schools by question, own figures by line, own series as CSV.
+         */
+        "SizingData-Input": {
+            /**
+             * Format
+             * @default wiretrace/sizing
+             * @constant
+             */
+            format: "wiretrace/sizing";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
+            /**
+             * Schools
+             * @default {}
+             */
+            schools: {
+                [key: string]: string;
+            };
+            /**
+             * Own
+             * @default {}
+             */
+            own: {
+                [key: string]: string;
+            };
+            /**
+             * Series
+             * @default {}
+             */
+            series: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SizingData
+         * @description What somebody filled in: fields as written, schools by question, own figures by line, own series as CSV.
+         */
+        "SizingData-Output": {
+            /**
+             * Format
+             * @default wiretrace/sizing
+             * @constant
+             */
+            format: "wiretrace/sizing";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
+            /**
+             * Schools
+             * @default {}
+             */
+            schools: {
+                [key: string]: string;
+            };
+            /**
+             * Own
+             * @default {}
+             */
+            own: {
+                [key: string]: string;
+            };
+            /**
+             * Series
+             * @default {}
+             */
+            series: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SizingForm
+         * @description What the form is made of: fields in the order of plate and supply, questions of school, and the series.
+         */
+        SizingForm: {
+            /** Fields */
+            fields: components["schemas"]["FieldData"][];
+            /** Questions */
+            questions: components["schemas"]["QuestionData"][];
+            /** Series */
+            series: {
+                [key: string]: string;
+            };
         };
         /**
          * Sort
@@ -6263,6 +6819,18 @@ export interface components {
             sequence: components["schemas"]["Sequence-Input"];
         };
         /**
+         * TroubleData
+         * @description Something wrong at a field; an `error` where nothing can be worked out with it, else a contradiction.
+         */
+        TroubleData: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Error */
+            error: boolean;
+        };
+        /**
          * TwoPoleTester
          * @description `loaded` while both of its buttons are pressed.
          */
@@ -6304,6 +6872,15 @@ export interface components {
             message: string;
             /** Path */
             path: string | null;
+        };
+        /** VerdictData */
+        VerdictData: {
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+            /** Cost */
+            cost: string;
         };
         /** VersionBody */
         VersionBody: {

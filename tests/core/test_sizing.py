@@ -1,0 +1,278 @@
+"""Sizing: worked examples by hand, slips that are recognised, schools, the simulation beside it, and bad input."""
+
+import math
+
+import pytest
+
+from wiretrace.sizing.cable import ambient_factor, drop_v
+from wiretrace.sizing.curves import (
+    start_of,
+    trips_on_start,
+)
+from wiretrace.sizing.line import figure
+from wiretrace.sizing.own import Verdict, check
+from wiretrace.sizing.report import SizingData, sheet_of
+from wiretrace.sizing.schools import QUESTIONS
+from wiretrace.sizing.series import next_up
+from wiretrace.sizing.sheet import Sheet
+from wiretrace.sizing.wiring import derating, source_ohm
+from wiretrace.sizing.worked import beside, lines_of
+
+PUMP = {
+    "power": "7,5 kW",
+    "voltage": "400 V",
+    "current": "14.5 A",
+    "power_factor": "0.84",
+    "efficiency": "90.1",
+    "speed": "1450 rpm",
+    "locked_ratio": "7",
+}
+
+
+def sheet(fields: dict[str, str], **schools: str) -> Sheet:
+    found, troubles = sheet_of(SizingData(fields=fields, schools=schools))
+    assert found is not None, troubles
+    return found
+
+
+def shown(fields: dict[str, str], **schools: str) -> dict[str, str]:
+    return {line.key: line.shown for line in lines_of(sheet(fields, **schools))}
+
+
+# Each worked by hand, with a pocket calculator, to the digit that is printed.
+IEC: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
+    (
+        PUMP,
+        {},
+        {
+            # 7500 / (1.7321 x 400 x 0.84 x 0.901) = 7500 / 524.36 = 14.303
+            "calculated": "14.3",
+            # 1.7321 x 400 x 14.5 x 0.84 / 1000 = 8.4386
+            "input": "8.44",
+            # 14.5 / 1.7321 = 8.3716
+            "winding_a": "8.37",
+            # 7 x 14.5
+            "locked": "102",
+            "dial": "14.5",
+            "range": "12 to 18",
+            # 1.25 x 14.5 = 18.125
+            "breaker_wanted": "18.1",
+            "breaker": "20",
+            # 1.6 x 14.5
+            "fuse_wanted": "23.2",
+            "fuse": "25",
+            "contactor": "16",
+            "ct": "20/5",
+            # 21 A x 0.87 = 18.3 A for 2.5 mm2 in conduit at 40 degC; 15.5 x 0.87 = 13.5 A is too little.
+            "cable_current": "2.5",
+            # 1.7321 x 30 x 14.5 x (0.0225/2.5 x 0.84 + 0.00008 x 0.5426) = 5.728 V of 400
+            "drop_running": "1.43",
+        },
+    ),
+    (
+        {"power": "22 kW", "voltage": "400", "power_factor": "0,85", "efficiency": "93", "start": "star_delta"},
+        {},
+        {
+            # 22000 / (1.7321 x 400 x 0.85 x 0.93) = 22000 / 547.68 = 40.170
+            "calculated": "40.2",
+            # 7 x 40.17 = 281.19, a third of it 93.73
+            "locked": "281",
+            "star_start": "93.7",
+            # 40.17 / 1.7321 = 23.192
+            "dial": "23.2",
+            "range": "23 to 32",
+            # 1.25 x 40.17 = 50.21
+            "breaker_wanted": "50.2",
+            "breaker": "63",
+            # 0.5774 x 40.17 = 23.19; a third 13.39
+            "contactor_wanted": "23.2",
+            "contactor": "25",
+            "contactor_delta": "25",
+            "contactor_star_wanted": "13.4",
+            "contactor_star": "16",
+        },
+    ),
+    (
+        {"power": "4 kW", "voltage": "400", "current": "8.2", "v12": "400", "v23": "392", "v31": "408"},
+        {"dial": "cautious", "breaker": "150", "contactor": "150"},
+        {
+            # 0.85 x 8.2
+            "dial": "6.97",
+            "range": "5.5 to 8",
+            # 1.5 x 8.2
+            "breaker_wanted": "12.3",
+            "breaker": "13",
+            "contactor": "16",
+            # mean 400, largest deviation 8
+            "unbalance": "2",
+            "derating": "95",
+        },
+    ),
+]
+AMERICAN: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
+    (
+        {
+            "power": "10 hp",
+            "voltage": "460",
+            "current": "14",
+            "frequency": "60",
+            "code_letter": "G",
+            "service_factor": "1.15",
+        },
+        {"dial": "service", "breaker": "250"},
+        {
+            # 6.29 kVA x 10 hp = 62.9 kVA; / (1.7321 x 460) = 78.95 A
+            "locked": "78.9",
+            # 1.25 x 14
+            "dial": "17.5",
+            # 2.5 x 14 = 35, which is a size
+            "breaker": "35",
+            "contactor": "18",
+        },
+    ),
+    (
+        {"power": "7 1/2 hp", "voltage": "230", "current": "22", "frequency": "60"},
+        {"dial": "service", "breaker": "250"},
+        {
+            # Without a service factor of 1.15: 1.15 x 22
+            "dial": "25.3",
+            # 2.5 x 22
+            "breaker_wanted": "55",
+            "breaker": "60",
+            "contactor": "27",
+            # 7.5 x 0.746
+            "input": figure(math.sqrt(3) * 230 * 22 * 0.8202 / 1000),
+        },
+    ),
+    (
+        {
+            "power": "40 hp",
+            "voltage": "460",
+            "current": "52",
+            "frequency": "60",
+            "code_letter": "F",
+            "service_factor": "1,15",
+        },
+        {"dial": "service", "breaker": "250", "trip_class": "NEMA 20"},
+        {
+            # 5.59 x 40 = 223.6 kVA / (1.7321 x 460) = 280.6
+            "locked": "281",
+            "dial": "65",
+            "breaker_wanted": "130",
+            "breaker": "150",
+            "contactor": "90",
+        },
+    ),
+]
+
+
+@pytest.mark.parametrize(("fields", "schools", "expected"), IEC)
+def test_worked_examples_of_iec_practice(
+    fields: dict[str, str], schools: dict[str, str], expected: dict[str, str]
+) -> None:
+    found = shown(fields, **schools)
+    assert {key: found[key] for key in expected} == expected
+
+
+@pytest.mark.parametrize(("fields", "schools", "expected"), AMERICAN)
+def test_worked_examples_of_american_practice(
+    fields: dict[str, str], schools: dict[str, str], expected: dict[str, str]
+) -> None:
+    found = shown(fields, sizes="na", **schools)
+    assert {key: found[key] for key in expected} == expected
+
+
+def verdict(key: str, own: float, fields: dict[str, str] = PUMP, others: dict[str, float] | None = None) -> Verdict:
+    made = sheet(fields)
+    lines = lines_of(made)
+    return check(made, lines, next(line for line in lines if line.key == key), own, others or {})
+
+
+@pytest.mark.parametrize(
+    ("key", "own", "kind", "words"),
+    [
+        ("calculated", 14.3, "right", "Right."),
+        ("calculated", 14.0, "rounded", "Right but for rounding"),
+        # 7500 / (400 x 0.84 x 0.901) = 24.77
+        ("calculated", 24.8, "slip", "Root 3 was left out"),
+        # 14.303 / 1.7321 = 8.258
+        ("calculated", 8.26, "slip", "Root 3 was used twice"),
+        # 14.303 x 0.84 = 12.01, x 0.901 = 12.89
+        ("calculated", 12.0, "slip", "The power factor was left out"),
+        ("calculated", 12.9, "slip", "The efficiency was left out"),
+        # x 0.84 x 0.901 = 10.83
+        ("calculated", 10.8, "slip", "The power factor and the efficiency were left out"),
+        # 14.303 / 0.746 = 19.17
+        ("calculated", 19.2, "slip", "Horsepower were put in for kilowatts"),
+        ("calculated", 0.0143, "slip", "The 1000 from kilowatts to watts was left out"),
+        ("calculated", 143.0, "slip", "The decimal point"),
+        ("calculated", 13.4, "slip", "Two digits changed places"),
+        ("calculated", 17.9, "wrong", "A slip in the arithmetic itself: 1000 × 7.5"),
+        # Line for winding current.
+        ("winding_a", 14.5, "slip", "Root 3 was left out"),
+        ("winding_a", 25.1, "slip", "Root 3 was multiplied by, not the other way"),
+        ("dial", 12.3, "slip", "The rule “85 % of it” was followed"),
+        ("breaker", 16, "slip", "The next size down was taken"),
+        ("breaker", 25, "slip", "One size too large"),
+        ("breaker", 21, "wrong", "21 A is no standard size."),
+        ("breaker_wanted", 21.8, "slip", "1.5 was taken for the multiple"),
+        ("contactor", 12, "slip", "The next size down was taken"),
+        ("locked", 14.5, "slip", "The locked-rotor ratio was left out"),
+    ],
+)
+def test_slips_are_named_by_the_step(key: str, own: float, kind: str, words: str) -> None:
+    found = verdict(key, own)
+    assert (found.kind, words in found.says) == (kind, True), found
+
+
+def test_what_a_slip_costs_is_what_the_models_say() -> None:
+    # A dial of 2 A: the relay is far over its trip heat within the start.
+    low = verdict("dial", 2.0)
+    trips = trips_on_start("10", 2.0, start_of(sheet(PUMP).plate))
+    assert trips is not None
+    assert low.cost == f"The relay trips {figure(trips)} s into a healthy start."
+    assert verdict("dial", 12.3).cost.startswith("The relay trips a fully loaded motor after ")
+    # 1.2 x 25.1 / 14.5 = 208 %
+    assert verdict("dial", 25.1).cost == "The relay does not protect below 208 %."
+    assert verdict("contactor", 12).cost.startswith("Too small for its category")
+    assert verdict("breaker", 6).cost.startswith("Opens ")
+    assert verdict("cable", 1.5).cost.startswith("Too thin")
+
+
+def test_a_figure_that_follows_from_a_wrong_one_is_carried_and_not_counted_twice() -> None:
+    others = {"full_load": 25.1, "breaker_wanted": 31.4}
+    assert verdict("breaker_wanted", 31.4, others=others).kind == "carried"
+    assert verdict("breaker", 32, others=others).says == (
+        "Right for your own figure of “breaker, before the next size”, which is wrong."
+    )
+
+
+def test_schools_stand_beside_each_other_with_what_they_mean() -> None:
+    found = {(one.question, one.name): one for one in beside(sheet(PUMP))}
+    assert set(found) == {
+        (q, n) for q in ("dial", "trip_class", "breaker", "curve", "contactor") for n in QUESTIONS[q].rules
+    }
+    assert found["dial", "cautious"].result == "12.3 A"
+    assert "trips at full load" in found["dial", "cautious"].means
+    # 1.2 x 1.15 = 138 %
+    assert "protects above 138 %" in found["dial", "service"].means
+    assert found["breaker", "250"].result == "40 A"
+
+
+def test_formulas_by_hand() -> None:
+    made = sheet(PUMP)
+    # 100 m of 10 mm2 at 50 A, cos 0.8: 1.7321 x 100 x 50 x (0.00225 x 0.8 + 0.00008 x 0.6) = 16.00 V
+    plate = sheet({**PUMP, "length": "100"}).plate
+    assert drop_v(plate, 10, 50, 0.8) == pytest.approx(16.004, abs=0.005)
+    assert [ambient_factor(c) for c in (25, 30, 31, 40, 61)] == [1.0, 1.0, 0.94, 0.87, 0.5]
+    assert [derating(p) for p in (0.5, 2, 2.5, 5, 6)] == pytest.approx([1.0, 0.95, 0.915, 0.75, 0.0])
+    # 400 / (1.7321 x 6000) = 0.03849 ohm
+    assert abs(source_ohm(made.plate)) == pytest.approx(0.03849, abs=1e-5)
+    assert next_up(((10.0,), (13.0,)), 10.0) == 10.0
+    assert next_up(((10.0,),), 10.5) is None
+
+
+def test_the_control_transformer_by_sealed_and_inrush() -> None:
+    found = shown({**PUMP, "coil_sealed": "24 VA", "coil_inrush": "160 VA"})
+    # 0.8 x 184 = 147.2
+    assert found["transformer"] == "160"

@@ -1,0 +1,187 @@
+"""What sizing takes: figures as people write them, contradictions, own sizes, circuits, files."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from click.testing import CliRunner
+
+from wiretrace.cli.main import main
+from wiretrace.errors import MalformedDocument
+from wiretrace.library import library_circuit
+from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.plate import Plate, read_plate
+from wiretrace.sizing.quantities import COUNT, CURRENT, FACTOR, LENGTH, POWER, NotUnderstood, read
+from wiretrace.sizing.report import SizingData, answer, read_sizing, sheet_of
+from wiretrace.sizing.schools import QUESTIONS, defaults
+from wiretrace.sizing.series import HEADS, read_series, series_csv, shipped
+from wiretrace.sizing.sheet import Sheet
+from wiretrace.sizing.worked import lines_of
+
+PUMP = {
+    "power": "7,5 kW",
+    "voltage": "400 V",
+    "current": "14.5 A",
+    "power_factor": "0.84",
+    "efficiency": "90.1",
+    "speed": "1450 rpm",
+    "locked_ratio": "7",
+}
+
+
+def sheet(fields: dict[str, str], **schools: str) -> Sheet:
+    found, troubles = sheet_of(SizingData(fields=fields, schools=schools))
+    assert found is not None, troubles
+    return found
+
+
+def shown(fields: dict[str, str], **schools: str) -> dict[str, str]:
+    return {line.key: line.shown for line in lines_of(sheet(fields, **schools))}
+
+
+@pytest.mark.parametrize(
+    ("text", "what", "value"),
+    [
+        ("5,5 kW", POWER, 5.5),
+        ("7 1/2 hp", POWER, 7.5 * 0.746),
+        ("7-1/2 HP", POWER, 7.5 * 0.746),
+        ("1/2hp", POWER, 0.373),
+        ("750 w", POWER, 0.75),
+        (" 14.5 ", CURRENT, 14.5),
+        ("1.2kA", CURRENT, 1200.0),
+        ("90", FACTOR, 0.9),
+        ("0,86", FACTOR, 0.86),
+        ("86 %", FACTOR, 0.86),
+        ("100 ft", LENGTH, 30.48),
+    ],
+)
+def test_figures_as_people_write_them(text: str, what: Any, value: float) -> None:
+    assert read(text, what) == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
+    ("text", "what", "says"),
+    [
+        ("0", POWER, "between 0.05 and 2000 kW is expected"),
+        ("-5", POWER, "between 0.05 and 2000 kW is expected"),
+        ("5 parsec", POWER, "'parsec' is no unit for this: kW, W, hp, MW."),
+        ("much", POWER, "'much' is no figure"),
+        ("1/0 hp", POWER, "Nothing can be divided by 0."),
+        ("1e9", CURRENT, "is no"),
+        ("7 8", COUNT, "is no figure"),
+        ("", COUNT, "is no figure"),
+    ],
+)
+def test_figures_that_cannot_be_are_refused_with_what_is_expected(text: str, what: Any, says: str) -> None:
+    with pytest.raises(NotUnderstood) as error:
+        read(text, what)
+    assert says in str(error.value)
+
+
+def test_contradictions_are_pointed_out_with_by_how_much() -> None:
+    plate, troubles = read_plate({**PUMP, "current": "24"})
+    assert isinstance(plate, Plate)
+    told = {trouble.field: trouble.message for trouble in troubles}
+    # 24 / 14.303 = 1.678
+    assert told["current"].startswith("24 A is 68% more than the 14.3 A that")
+    _, troubles = read_plate({**PUMP, "speed": "1500", "supply_voltage": "230"})
+    assert {trouble.field for trouble in troubles} == {"speed", "supply_voltage"}
+    _, troubles = read_plate({"voltage": "400", "power": "", "phases": "7", "nonsense": "1", "v12": "400"})
+    assert {trouble.field for trouble in troubles if trouble.error} == {"power", "phases", "nonsense"}
+
+
+def test_what_is_missing_is_estimated_and_marked() -> None:
+    found = answer(SizingData(fields={"power": "5.5", "voltage": "400"}))
+    assert set(found.estimates) >= {"efficiency", "power_factor", "current", "speed", "locked_ratio", "length"}
+    assert found.estimates["efficiency"] == "89.6 %"
+    assert next(line for line in found.lines if line.key == "full_load").estimated
+    assert answer(SizingData(fields={"power": "5.5"})).lines == ()
+
+
+def test_no_size_that_is_large_enough_is_said_at_the_line() -> None:
+    own = {"breakers-iec": "rating_a\n6\n10\n"}
+    found = answer(SizingData(fields=PUMP, series=own))
+    breaker = next(line for line in found.lines if line.key == "breaker")
+    assert (breaker.shown, breaker.warning) == ("none", "No standard size is large enough: they end at 10 A.")
+    huge = answer(SizingData(fields={"power": "1500 kW", "voltage": "400"}))
+    warnings = {line.key: line.warning for line in huge.lines if line.warning}
+    assert {"breaker", "contactor", "range", "cable_current"} <= set(warnings)
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_every_series_goes_out_and_comes_in_as_it_was(name: str) -> None:
+    assert read_series(name, series_csv(name, shipped(name))) == shipped(name)
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "says"),
+    [
+        ("breakers-iec", "rating_a\n6\n16\n10\n", "line 4: sizes must rise; 10 follows 16."),
+        ("breakers-iec", "rating_a\n6\n6\n", "sizes must rise"),
+        ("breakers-iec", "amps\n6\n", "The first line of breakers-iec must be rating_a."),
+        ("breakers-iec", "rating_a\n", "between 1 and 199 sizes"),
+        ("breakers-iec", "rating_a\nsix\n", "only figures"),
+        ("breakers-iec", "rating_a\n-6\n", "figures above 0"),
+        ("breakers-iec", "rating_a\n6,7\n", "1 figures are expected, 2 are there"),
+        ("overloads", "from_a,to_a\n1,2\n3,4\n", "there is a gap between 2 and 3 A."),
+        ("overloads", "from_a,to_a\n2,1\n", "from the smaller figure to the larger"),
+        ("swords", "rating_a\n6\n", "There is no series"),
+    ],
+)
+def test_a_series_that_is_not_one_is_refused(name: str, text: str, says: str) -> None:
+    with pytest.raises(MalformedDocument) as error:
+        read_series(name, text)
+    assert says in error.value.message
+
+
+def test_into_a_circuit_goes_what_was_given_and_nothing_that_was_estimated() -> None:
+    pump = library_circuit("start-stop-overload-line")
+    found = {(one.device or one.conductor, one.name): one for one in proposals(sheet(PUMP), pump)}
+    assert found["overload", "dial_a"].then == 14.5
+    assert found["contactor", "rated_current_a"].then == 16
+    assert found["motor-breaker", "rated_current_a"].then == 20
+    assert found["motor", "rated_power_kw"].then == 7.5
+    # The breaker of the control circuit has nothing to do with the motor's current.
+    assert not any(device == "control-breaker" for device, _ in found)
+    assert ("motor", "inertia_kgm2") not in found
+    assert not any(name == "length_m" for _, name in found)
+    longer = proposals(sheet({**PUMP, "length": "50"}), pump)
+    assert sum(one.name == "length_m" for one in longer) == 4
+    taken = pump.model_copy(
+        update={
+            "devices": tuple(
+                one.model_copy(
+                    update={"params": {**one.params, **{p.name: p.then for p in found.values() if p.device == one.id}}}
+                )
+                for one in pump.devices
+            )
+        }
+    )
+    assert [one.words for one in proposals(sheet(PUMP), taken) if one.device] == []
+
+
+def test_in_the_shell(tmp_path: Path) -> None:
+    file = tmp_path / "plate.json"
+    file.write_text(json.dumps({"fields": PUMP, "own": {"calculated": "24.8"}}), encoding="utf-8")
+    run = CliRunner()
+    told = run.invoke(main, ["size", str(file), "--circuit", "start-stop-overload-line"])
+    assert told.exit_code == 0, told.output
+    assert "1000 × 7.5 / (1.732 × 400 × 0.84 × 0.901) = 14.3 A" in told.output
+    assert "your figure: Root 3 was left out" in told.output
+    assert "F2, dial: 3.4 A → 14.5 A" in told.output
+    as_json = json.loads(run.invoke(main, ["size", str(file), "--json"]).output)
+    assert next(line for line in as_json["lines"] if line["key"] == "breaker")["shown"] == "20"
+    file.write_text("{", encoding="utf-8")
+    broken = run.invoke(main, ["size", str(file)])
+    assert (broken.exit_code, "This is no sizing" in broken.output) == (2, True)
+
+
+def test_a_file_of_another_kind_is_refused() -> None:
+    for text in ("[]", '{"format": "other"}', '{"schools": {"dial": "mine"}}', '{"fields": {"x": 1}}', "[" * 9000):
+        with pytest.raises(MalformedDocument):
+            read_sizing(text)
+
+
+def test_every_default_is_a_rule() -> None:
+    assert all(rule in QUESTIONS[name].rules for name, rule in defaults().items())

@@ -1,0 +1,85 @@
+"""Sizing over HTTP: worked out in one request, kept with the job, carried into the circuit."""
+
+import time
+from typing import Any
+
+from flask.testing import FlaskClient
+
+from wiretrace.library import library_circuit
+
+PUMP = {"power": "7.5 kW", "voltage": "400", "current": "14.5", "length": "50"}
+CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
+
+
+def size(client: FlaskClient, **more: Any) -> Any:
+    answer = client.post("/api/size", json={"sizing": {"fields": PUMP, **more}})
+    assert answer.status_code == 200, answer.get_json()
+    return answer.get_json()
+
+
+def test_the_form_tells_fields_schools_and_sizes(client: FlaskClient) -> None:
+    form = client.get("/api/size/form").get_json()
+    assert [field["name"] for field in form["fields"]][:3] == ["power", "voltage", "connection"]
+    assert form["series"]["breakers-iec"].startswith("rating_a\n1\n")
+
+
+def test_everything_comes_in_one_answer_within_a_tenth_of_a_second(client: FlaskClient) -> None:
+    size(client)
+    took = []
+    for kw in ("7.5", "11", "5.5", "4", "3"):
+        begun = time.perf_counter()
+        found = size(client, fields={**PUMP, "power": kw, "current": ""})
+        took.append(time.perf_counter() - begun)
+    assert sorted(took)[2] < 0.25
+    assert found["lines"]
+    assert found["beside"]
+    assert {curve["name"] for curve in found["chart"]["curves"]} >= {"start", "overload", "breaker", "limit", "cable"}
+    assert "Local codes" in found["caution"]
+
+
+def test_own_figures_are_judged_and_those_that_cannot_be_read_are_said(client: FlaskClient) -> None:
+    found = size(client, own={"dial": "12.3", "breaker": "16 A", "locked": "lots"})
+    lines = {line["key"]: line for line in found["lines"]}
+    assert lines["dial"]["verdict"]["kind"] == "slip"
+    assert lines["breaker"]["verdict"]["says"].startswith("The next size down was taken")
+    assert lines["calculated"]["verdict"] is None
+    assert [trouble["field"] for trouble in found["troubles"] if trouble["error"]] == ["own.locked"]
+
+
+def test_it_is_kept_with_the_job_and_two_windows_do_not_overwrite_each_other(client: FlaskClient) -> None:
+    job = client.post("/api/jobs", json={"title": "Pump"}).get_json()["id"]
+    place = f"/api/jobs/{job}/sizing"
+    assert client.get(place).get_json()["version"] == 0
+    sizing = {"fields": PUMP, "schools": {"dial": "above"}, "own": {"dial": "15"}}
+    assert client.put(place, json={"based_on": 0, "sizing": sizing}).get_json() == {"version": 1}
+    assert client.put(place, json={"based_on": 1, "sizing": sizing}).get_json() == {"version": 2}
+    late = client.put(place, json={"based_on": 1, "sizing": {}})
+    assert (late.status_code, "another window" in late.get_json()["detail"]) == (409, True)
+    assert client.put(place, json={"based_on": 0, "sizing": {}}).status_code == 409
+    kept = client.get(place).get_json()
+    assert (kept["version"], kept["sizing"]["fields"], kept["sizing"]["own"]) == (2, PUMP, {"dial": "15"})
+    gone = client.put("/api/jobs/999999999/sizing", json={"based_on": 0, "sizing": {}})
+    assert gone.status_code == 404
+
+
+def test_what_the_circuit_has_otherwise(client: FlaskClient) -> None:
+    answer = client.post("/api/size/carry", json={"sizing": {"fields": PUMP}, "circuit": CIRCUIT}).get_json()
+    found = {(one["device"] or one["conductor"], one["name"]): one for one in answer["proposals"]}
+    assert found["overload", "dial_a"]["then"] == 14.5
+    assert found["overload", "dial_a"]["words"] == "F2, dial: 3.4 A → 14.5 A"
+    assert sum(name == "length_m" for _, name in found) == 4
+    nothing = client.post("/api/size/carry", json={"sizing": {"fields": {}}, "circuit": CIRCUIT}).get_json()
+    assert nothing == {"proposals": []}
+
+
+def test_the_sheet_as_csv(client: FlaskClient) -> None:
+    text = client.post("/api/size/sheet.csv", json={"sizing": {"fields": PUMP}}).get_data(as_text=True)
+    assert "Dial of the overload relay" in text
+    assert "Local codes and the maker's data come first." in text
+
+
+def test_schools_that_are_none_and_sizes_that_are_wrong(client: FlaskClient) -> None:
+    refused = client.post("/api/size", json={"sizing": {"schools": {"dial": "mine"}}})
+    assert (refused.status_code, "there is no rule mine of dial" in refused.get_json()["detail"]) == (422, True)
+    found = size(client, series={"breakers-iec": "rating_a\n10\n6\n"})
+    assert "sizes must rise" in next(one["message"] for one in found["troubles"] if one["field"] == "breakers-iec")

@@ -1,0 +1,179 @@
+import { Button, Flex, NativeSelect } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { api, asProblem } from "../../api/client";
+import type { Schemas } from "../../api/types";
+import type { Circuit } from "../../circuit/types";
+import { edit } from "../../job/document";
+import type { Views } from "../stage";
+import { Exports } from "./Exports";
+import { change, resolve, useSizing } from "./sizing";
+
+/** Where practitioners differ, what each way gives, and what goes into the circuit. */
+export function Choices({ circuit }: Views) {
+  const form = useSizing((state) => state.form);
+  const answer = useSizing((state) => state.answer);
+  const problem = useSizing((state) => state.problem);
+  if (!form || !answer) return null;
+  return (
+    <section className="size-choices" aria-label="Schools and circuit">
+      {problem && <Trouble />}
+      <h2>Where practitioners differ</h2>
+      {form.questions.map((question) => (
+        <Question key={question.name} question={question} answer={answer} />
+      ))}
+      {answer.lines.length > 0 && <IntoCircuit circuit={circuit} />}
+      <Exports title={circuit.title} />
+    </section>
+  );
+}
+
+function Trouble() {
+  const problem = useSizing((state) => state.problem);
+  if (!problem) return null;
+  const moved = problem.status === 409;
+  return (
+    <div className="size-trouble" role="alert">
+      <strong>{problem.title}</strong>
+      <p>{problem.detail}</p>
+      {moved && (
+        <Flex gap="2">
+          <Button size="xs" variant="outline" onClick={() => void resolve(true)}>
+            Keep mine
+          </Button>
+          <Button size="xs" variant="outline" onClick={() => void resolve(false)}>
+            Take theirs
+          </Button>
+        </Flex>
+      )}
+    </div>
+  );
+}
+
+interface QuestionProps {
+  readonly question: Schemas["QuestionData"];
+  readonly answer: Schemas["SizingAnswer"];
+}
+
+function Question({ question, answer }: QuestionProps) {
+  const chosen = answer.schools[question.name] ?? "";
+  const beside = answer.beside.filter((one) => one.question === question.name);
+  const reason = question.rules.find(({ name }) => name === chosen)?.reason;
+  return (
+    <div className="size-question">
+      <p aria-hidden>{question.title}</p>
+      <NativeSelect.Root size="xs">
+        <NativeSelect.Field
+          aria-label={question.title}
+          value={chosen}
+          onChange={(event) =>
+            change({
+              schools: { ...useSizing.getState().data.schools, [question.name]: event.target.value },
+            })
+          }
+        >
+          {question.rules.map(({ name, title }) => (
+            <option key={name} value={name}>
+              {title}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+      {beside.length === 0 && <small>{reason}</small>}
+      {beside.length > 0 && (
+        <details>
+          <summary>What each gives</summary>
+          <small>{reason}</small>
+          <ul>
+            {beside.map((one) => (
+              <li key={one.name} className={one.name === chosen ? "chosen" : ""}>
+                <strong>{one.title}</strong>: {one.result}
+                <span>{one.means}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
+}
+
+type Proposal = Schemas["ProposalData"];
+
+/** What the circuit has otherwise, to be taken over in one step that can be undone. */
+function IntoCircuit({ circuit }: { circuit: Circuit }) {
+  const data = useSizing((state) => state.data);
+  const [found, setFound] = useState<readonly Proposal[]>([]);
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [problem, setProblem] = useState("");
+  useEffect(() => {
+    let mine = true;
+    const timer = setTimeout(() => {
+      api
+        .carrySizing(data, circuit)
+        .then(({ proposals }) => {
+          if (!mine) return;
+          setFound(proposals);
+          setProblem("");
+        })
+        .catch((error: unknown) => mine && setProblem(asProblem(error).detail));
+    }, 250);
+    return () => {
+      mine = false;
+      clearTimeout(timer);
+    };
+  }, [data, circuit]);
+  const chosen = found.filter((one) => !left.has(keyOf(one)));
+  return (
+    <>
+      <h2>The circuit has otherwise</h2>
+      {problem && <p className="caution">{problem}</p>}
+      {found.length === 0 && !problem && <p>Nothing: circuit and sheet agree.</p>}
+      <ul className="size-proposals" aria-label="What the circuit has otherwise">
+        {found.map((one) => (
+          <li key={keyOf(one)}>
+            <label>
+              <input
+                type="checkbox"
+                checked={!left.has(keyOf(one))}
+                onChange={(event) => {
+                  const next = new Set(left);
+                  if (event.target.checked) next.delete(keyOf(one));
+                  else next.add(keyOf(one));
+                  setLeft(next);
+                }}
+              />
+              {one.words}
+            </label>
+          </li>
+        ))}
+      </ul>
+      {found.length > 0 && (
+        <Button
+          size="sm"
+          colorPalette="accent"
+          disabled={chosen.length === 0}
+          onClick={() => edit({ type: "replace", circuit: changed(circuit, chosen) })}
+        >
+          Take {chosen.length} over
+        </Button>
+      )}
+    </>
+  );
+}
+
+const keyOf = (one: Proposal): string => `${one.device ?? one.conductor}/${one.name}`;
+
+/** The circuit with these figures of the sheet. */
+function changed(circuit: Circuit, chosen: readonly Proposal[]): Circuit {
+  const of = (where: "device" | "conductor", id: string) =>
+    Object.fromEntries(chosen.filter((one) => one[where] === id).map((one) => [one.name, one.then]));
+  return {
+    ...circuit,
+    devices: circuit.devices.map((device) => ({
+      ...device,
+      params: { ...device.params, ...of("device", device.id) },
+    })),
+    conductors: circuit.conductors.map((wire) => ({ ...wire, ...of("conductor", wire.id) })),
+  };
+}

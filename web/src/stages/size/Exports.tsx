@@ -1,0 +1,132 @@
+import { Button, Flex } from "@chakra-ui/react";
+import { useRef, useState } from "react";
+import { api, asProblem } from "../../api/client";
+import { download, fileName } from "../../common/download";
+import { change, type SizingData, useSizing } from "./sizing";
+
+/** The sheet on paper and as files, a blank one for a class, and standard sizes of one's own. */
+export function Exports({ title }: { title: string }) {
+  const form = useSizing((state) => state.form);
+  const data = useSizing((state) => state.data);
+  const file = useRef<HTMLInputElement>(null);
+  const [series, setSeries] = useState("breakers-iec");
+  const [problem, setProblem] = useState("");
+  const name = fileName(`${title || "motor"} sizing`);
+  const doing = async (work: () => Promise<void>): Promise<void> => {
+    try {
+      await work();
+      setProblem("");
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
+  const button = (words: string, work: () => Promise<void>) => (
+    <Button size="xs" variant="outline" onClick={() => void doing(work)}>
+      {words}
+    </Button>
+  );
+  return (
+    <>
+      <h2>Paper and files</h2>
+      <Flex gap="2" wrap="wrap">
+        {button("Sheet (PDF)", async () => download(`${name}.pdf`, await paper(name, false)))}
+        {button("Blank form (PDF)", async () => download(`${name} blank.pdf`, await paper(name, true)))}
+        {button("Sheet (CSV)", async () => download(`${name}.csv`, await api.sizingFile(data)))}
+        {button("Sizing (JSON)", async () => download(`${name}.json`, JSON.stringify(data, null, 2)))}
+      </Flex>
+      <h2>Standard sizes</h2>
+      <Flex gap="2" wrap="wrap" align="center">
+        <select aria-label="Series" value={series} onChange={(event) => setSeries(event.target.value)}>
+          {Object.keys(form?.series ?? {}).map((one) => (
+            <option key={one} value={one}>
+              {one}
+              {data.series[one] ? " (own)" : ""}
+            </option>
+          ))}
+        </select>
+        {button("Get", async () =>
+          download(`${series}.csv`, data.series[series] ?? form?.series[series] ?? ""),
+        )}
+        {button("Put in own", async () => file.current?.click())}
+        {data.series[series] &&
+          button("As shipped", async () => change({ series: without(data.series, series) }))}
+      </Flex>
+      <input
+        ref={file}
+        type="file"
+        accept=".csv,text/csv"
+        hidden
+        aria-label="Own series as CSV"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = "";
+          if (chosen)
+            void chosen.text().then((text) => change({ series: { ...data.series, [series]: text } }));
+        }}
+      />
+      <SeriesTrouble />
+      {problem && <p className="caution">{problem}</p>}
+    </>
+  );
+}
+
+function SeriesTrouble() {
+  const names = useSizing((state) => state.form?.series ?? {});
+  const troubles = useSizing((state) => state.answer?.troubles ?? []);
+  return troubles
+    .filter(({ field }) => field in names)
+    .map(({ field, message }) => (
+      <p key={field} className="caution" role="alert">
+        {message} The series that ships is used.
+      </p>
+    ));
+}
+
+const without = (series: SizingData["series"], name: string): SizingData["series"] =>
+  Object.fromEntries(Object.entries(series).filter(([key]) => key !== name));
+
+/** The sheet as a PDF: with its results, or blank for a class. */
+async function paper(title: string, blank: boolean): Promise<Blob> {
+  const { answer, form, data } = useSizing.getState();
+  const words = (text: string, heading = false) => ({ kind: "words" as const, heading, text });
+  const given = Object.entries(data.fields)
+    .filter(([, text]) => text)
+    .map(([field, text]) => [form?.fields.find((one) => one.name === field)?.title ?? field, text]);
+  const estimates = Object.entries(answer?.estimates ?? {}).map(([field, text]) => [
+    form?.fields.find((one) => one.name === field)?.title ?? field,
+    `${text} (estimated)`,
+  ]);
+  const schools = (form?.questions ?? []).map((question) => [
+    question.title,
+    question.rules.find((rule) => rule.name === answer?.schools[question.name])?.title ?? "",
+  ]);
+  const rows = (answer?.lines ?? []).map((line) =>
+    blank
+      ? [line.title, line.formula, "", ""]
+      : [
+          line.title,
+          [line.formula, line.put_in].filter(Boolean).join(" = "),
+          `${line.shown} ${line.unit}`,
+          line.warning || line.choice,
+        ],
+  );
+  const table = (head: string[], body: string[][]) => ({
+    kind: "table" as const,
+    head,
+    rows: body,
+    marked: [],
+  });
+  return api.paper({
+    title: blank ? `${title}, blank form` : title,
+    turned: true,
+    parts: [
+      words("What is given", true),
+      table(["Field", "Value"], [...given, ...(blank ? [] : estimates)]),
+      words("Schools followed", true),
+      table(["Question", "Rule"], schools),
+      words("Sheet", true),
+      table(["What", blank ? "Formula" : "Formula and numbers", "Result", blank ? "" : "Reason"], rows),
+      words(answer?.caution ?? ""),
+    ],
+  });
+}
