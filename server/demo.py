@@ -6,7 +6,9 @@ from psycopg.rows import DictRow
 from server.store.jobs import create_job
 from server.store.marks import first_time
 from server.store.sequences import SHIPPED, keep_sequence
+from server.store.sizings import keep_sizing
 from wiretrace.library import library_circuit, library_sequence
+from wiretrace.sizing.report import SizingData
 
 JOBS = (
     ("Condensate sump pump", "Glasshouse, boiler house", "start-stop-overload-line"),
@@ -27,6 +29,21 @@ JOBS = (
     ("Ridge vent, stage 1", "Training bay, board 2", "reversing-stage-1"),
 )
 
+PLATE = {
+    "power": "1.5 kW",
+    "voltage": "400 V",
+    "connection": "star",
+    "current": "3.4 A",
+    "power_factor": "0.81",
+    "efficiency": "79 %",
+    "speed": "1430 rpm",
+    "frequency": "50 Hz",
+    "locked_ratio": "5.5",
+    "length": "18 m",
+    "fault_current": "6 kA",
+}
+"""The nameplate of the first job's motor, and the way to it."""
+
 
 def load_demo(connection: Connection[DictRow]) -> int:
     """Make the demo jobs in a database that never had them; return how many were made.
@@ -44,4 +61,6 @@ def _make(connection: Connection[DictRow]) -> int:
         circuit = library_circuit(name).model_copy(update={"title": title})
         job = create_job(connection, title, place, circuit.model_dump(mode="json"))
         keep_sequence(connection, job.id, SHIPPED, library_sequence(name).model_dump(mode="json"))
+        if title == JOBS[0][0]:
+            keep_sizing(connection, job.id, 0, SizingData(fields=PLATE).model_dump(mode="json"))
     return len(JOBS)

@@ -85,6 +85,40 @@ def test_a_job_is_accessible_running_and_being_drawn(seen: Page, site: Server) -
     audit(seen, "draw, with a device and the panel")
 
 
+def test_size_is_accessible_empty_and_filled_in(seen: Page, site: Server) -> None:
+    job = made(site)
+    seen.goto(f"{site.address}/jobs/{job}/size")
+    expect(seen.get_by_label("Nameplate", exact=True)).to_be_visible()
+    audit(seen, "size, empty")
+    seen.get_by_label("Rated power", exact=True).fill("7.5 kW")
+    seen.get_by_label("Rated voltage", exact=True).fill("400")
+    seen.get_by_label("Rated current", exact=True).fill("24")
+    seen.get_by_label("Rated speed", exact=True).fill("quick")
+    seen.get_by_label("Your own figure: Dial of the overload relay").fill("3")
+    expect(seen.get_by_text("into a healthy start").first).to_be_visible()
+    seen.get_by_text("What each gives").first.click()
+    audit(seen, "size, filled in")
+
+
+def test_an_exercise_is_accessible_at_rest_in_the_middle_and_in_review(seen: Page, site: Server) -> None:
+    job = made(site)
+    seen.goto(f"{site.address}/jobs/{job}/trace")
+    expect(seen.get_by_role("button", name="Hide it and begin")).to_be_visible()
+    audit(seen, "exercise, at rest")
+    seen.get_by_label("Number").fill("3")
+    seen.get_by_role("button", name="Hide it and begin").click()
+    expect(seen.get_by_label("Work order")).to_be_visible()
+    seen.get_by_label("Instrument").select_option("ohmmeter")
+    for end in ("F1:1", "K1:A2"):
+        seen.locator(f'[data-terminal="{end}"]').click()
+    seen.get_by_role("button", name="Read it").click()
+    expect(seen.get_by_label("Record", exact=True)).to_contain_text("live circuit")
+    audit(seen, "exercise, in the middle")
+    seen.get_by_role("button", name="Give up and see").click()
+    expect(seen.get_by_test_id("points")).to_be_visible(timeout=120_000)
+    audit(seen, "exercise, in review")
+
+
 OVERLAPPING = """() => {
     const kinds = ['button', 'a', 'input', '[role=status]'].map((kind) => `header ${kind}`).join();
     const all = [...document.querySelectorAll(kinds)].filter((one) => one.offsetParent);
@@ -131,7 +165,7 @@ def test_all_eight_stages_will_fit_the_bar_of_a_narrow_screen(page: Page, site: 
 def test_nothing_overlaps_or_runs_off_the_screen(page: Page, site: Server, width: int, height: int) -> None:
     job = made(site)
     page.set_viewport_size({"width": width, "height": height})
-    for path in ("/", "/library", f"/jobs/{job}/run", f"/jobs/{job}/draw"):
+    for path in ("/", "/library", f"/jobs/{job}/run", f"/jobs/{job}/draw", f"/jobs/{job}/size", f"/jobs/{job}/trace"):
         page.goto(site.address + path)
         expect(page.locator("main")).to_be_visible()
         page.wait_for_timeout(400)

@@ -4,6 +4,7 @@ import math
 
 import pytest
 
+from tests.core.sheets import PUMP, sheet, shown
 from wiretrace.sizing.cable import ambient_factor, drop_v
 from wiretrace.sizing.curves import (
     start_of,
@@ -11,33 +12,10 @@ from wiretrace.sizing.curves import (
 )
 from wiretrace.sizing.line import figure
 from wiretrace.sizing.own import Verdict, check
-from wiretrace.sizing.report import SizingData, sheet_of
 from wiretrace.sizing.schools import QUESTIONS
 from wiretrace.sizing.series import next_up
-from wiretrace.sizing.sheet import Sheet
 from wiretrace.sizing.wiring import derating, source_ohm
 from wiretrace.sizing.worked import beside, lines_of
-
-PUMP = {
-    "power": "7,5 kW",
-    "voltage": "400 V",
-    "current": "14.5 A",
-    "power_factor": "0.84",
-    "efficiency": "90.1",
-    "speed": "1450 rpm",
-    "locked_ratio": "7",
-}
-
-
-def sheet(fields: dict[str, str], **schools: str) -> Sheet:
-    found, troubles = sheet_of(SizingData(fields=fields, schools=schools))
-    assert found is not None, troubles
-    return found
-
-
-def shown(fields: dict[str, str], **schools: str) -> dict[str, str]:
-    return {line.key: line.shown for line in lines_of(sheet(fields, **schools))}
-
 
 # Each worked by hand, with a pocket calculator, to the digit that is printed.
 IEC: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [

@@ -5,6 +5,7 @@ import math
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire
+from tests.core.sheets import PUMP, sheet
 from tests.core.test_protection import trip_s
 from wiretrace.catalogue import thermal
 from wiretrace.instruments.voltmeter import read_voltage
@@ -19,30 +20,9 @@ from wiretrace.sizing.curves import (
 from wiretrace.sizing.line import figure
 from wiretrace.sizing.plate import LOCKED_FACTOR
 from wiretrace.sizing.protection import MULTIPLES
-from wiretrace.sizing.report import SizingData, sheet_of
 from wiretrace.sizing.sheet import Sheet
 from wiretrace.sizing.wiring import at_motor_v, source_ohm
 from wiretrace.sizing.worked import chart, lines_of
-
-PUMP = {
-    "power": "7,5 kW",
-    "voltage": "400 V",
-    "current": "14.5 A",
-    "power_factor": "0.84",
-    "efficiency": "90.1",
-    "speed": "1450 rpm",
-    "locked_ratio": "7",
-}
-
-
-def sheet(fields: dict[str, str], **schools: str) -> Sheet:
-    found, troubles = sheet_of(SizingData(fields=fields, schools=schools))
-    assert found is not None, troubles
-    return found
-
-
-def shown(fields: dict[str, str], **schools: str) -> dict[str, str]:
-    return {line.key: line.shown for line in lines_of(sheet(fields, **schools))}
 
 
 @pytest.mark.parametrize("trip_class", thermal.TIMES_DIAL)

@@ -169,7 +169,8 @@ def read_plate(texts: Mapping[str, str]) -> tuple[Plate | None, tuple[Trouble, .
     wrong = {trouble.field for trouble in troubles}
     for needed, what in (("power", "The rated power"), ("voltage", "The rated voltage")):
         if needed not in figures and needed not in wrong:
-            troubles.append(Trouble(needed, f"{what} is needed.", True))
+            # Nothing is wrong with a form that is only begun.
+            troubles.append(Trouble(needed, f"{what} is needed.", False))
     if "power" not in figures or "voltage" not in figures:
         return None, tuple(troubles)
     plate = _filled(figures, words)
