@@ -158,6 +158,7 @@ def _state_table(page: Page) -> None:
 
 def _trace(page: Page) -> None:
     """Beside a panel: held, the contactor stays out, and the supply stands at the stop button."""
+    page.get_by_role("button", name="Real panel").click()
     page.get_by_label("Diagnosis").wait_for(timeout=180_000)
     page.get_by_role("button", name="2. The level rises").click()
     page.get_by_label("What K1 does").select_option("out")
@@ -166,6 +167,42 @@ def _trace(page: Page) -> None:
     page.get_by_label("What the meter shows").fill("0")
     page.get_by_role("button", name="Note", exact=True).click()
     page.wait_for_timeout(1500)
+
+
+def _size(page: Page) -> None:
+    """The plate of the first job, and a dial that somebody worked out with a root 3 too many."""
+    page.get_by_label("Your own figure: Full-load current, calculated").fill("5.9")
+    page.get_by_text("What each gives").first.click()
+    page.wait_for_timeout(1200)
+
+
+def _hide(page: Page) -> None:
+    """A broken wire, chosen by the instructor, and three readings on the way to it."""
+    page.get_by_role("button", name="Choose one").click()
+    page.get_by_label("Which fault").fill("wire 3 from S0:12 to S1:13 is open")
+    page.get_by_label("Faults of this name").get_by_role("button").first.click()
+    page.get_by_role("button", name="Hide it and begin").click()
+    page.get_by_role("button", name="Hold: S1, press").click()
+    page.get_by_role("cell", name="S1 pressed").wait_for()
+    for number, red in enumerate(("F2:96", "S1:14", "S0:12"), 2):
+        for end in (red, "K1:A2"):
+            page.locator(f'[data-terminal="{end}"]').click()
+        page.get_by_role("button", name="Read it").click()
+        page.locator(f".exercise-record tbody tr:nth-child({number + 1})").wait_for()
+
+
+def _exercise(page: Page) -> None:
+    _hide(page)
+    page.get_by_role("button", name="What to measure").click()
+    page.locator(".exercise-told").wait_for(timeout=120_000)
+
+
+def _review(page: Page) -> None:
+    """The exercise of the view before, given up, and what was still possible after its second reading."""
+    page.get_by_role("button", name="Give up and see").click()
+    page.get_by_test_id("points").wait_for(timeout=120_000)
+    page.locator(".exercise-record tbody").get_by_role("button", name="3", exact=True).click()
+    page.wait_for_timeout(500)
 
 
 VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
@@ -179,12 +216,14 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "predict": ("/jobs/1/run", _predicted, "light"),
     "why": ("/jobs/2/run", lambda page: _probe(page, "S1:13", "S1:14"), "light"),
     "draw": ("/jobs/1/draw", _select_coil, "light"),
-    "reversing": ("/jobs/7/draw", lambda page: None, "light"),
     "ladder": ("/jobs/7/run", _ladder, "light"),
     "panel": ("/jobs/1/draw", _panel, "light"),
     "why-out": ("/jobs/8/run", _why_out, "light"),
     "state-table": ("/jobs/8/run", _state_table, "light"),
     "trace": ("/jobs/3/trace", _trace, "light"),
+    "size": ("/jobs/1/size", _size, "light"),
+    "exercise": ("/jobs/1/trace", _exercise, "light"),
+    "review": ("/jobs/1/trace", _review, "dark"),
     "star-delta": ("/jobs/8/run", _star, "light"),
 }
 

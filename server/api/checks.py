@@ -1,11 +1,18 @@
 """/api/check: the rules of the trade, applied to a circuit."""
 
+from typing import Annotated
+
 from apiflask import APIBlueprint
+from pydantic import Field
 
 from server.api.bodies import CheckedCircuit
+from server.connection import connection
+from server.store.sizings import read_sizing
 from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
-from wiretrace.circuit.document import Frozen
+from wiretrace.circuit.document import Circuit, Frozen
+from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.report import SizingData, sheet_of
 
 blueprint = APIBlueprint("checks", __name__, url_prefix="/api/check")
 
@@ -30,7 +37,10 @@ class ResultData(Frozen):
 
 
 class CheckRequest(Frozen):
+    """With a job, also what its sizing says otherwise."""
+
     circuit: CheckedCircuit
+    job: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
 
 
 class CheckAnswer(Frozen):
@@ -43,24 +53,50 @@ class CheckAnswer(Frozen):
 def check_circuit(body: CheckRequest) -> CheckAnswer:
     """What every rule says: found, clear, cannot tell, or nothing of the kind here."""
     return CheckAnswer(
-        results=tuple(
-            ResultData(
-                rule=result.rule,
-                title=result.title,
-                outcome=result.outcome,
-                reason=result.reason,
-                findings=tuple(
-                    FindingData(
-                        key=f.key,
-                        message=f.message,
-                        why=f.why,
-                        device=f.device,
-                        terminal=f.terminal,
-                        conductor=f.conductor,
-                    )
-                    for f in result.findings
-                ),
-            )
-            for result in check(body.circuit)
-        )
+        results=(*_rules(body.circuit), *(_sized(body.circuit, body.job) if body.job is not None else ())),
     )
+
+
+def _rules(circuit: Circuit) -> tuple[ResultData, ...]:
+    return tuple(
+        ResultData(
+            rule=result.rule,
+            title=result.title,
+            outcome=result.outcome,
+            reason=result.reason,
+            findings=tuple(
+                FindingData(
+                    key=f.key,
+                    message=f.message,
+                    why=f.why,
+                    device=f.device,
+                    terminal=f.terminal,
+                    conductor=f.conductor,
+                )
+                for f in result.findings
+            ),
+        )
+        for result in check(circuit)
+    )
+
+
+def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
+    """Where the circuit is not as the job was sized; nothing where nobody has sized it."""
+    _, kept = read_sizing(connection(), job)
+    sheet = None if kept is None else sheet_of(SizingData.model_validate(kept))[0]
+    if sheet is None:
+        return ()
+    findings = tuple(
+        FindingData(
+            key=f"{one.device or one.conductor}/{one.name}",
+            message=f"{one.words}.",
+            why="The sizing of this job says otherwise: change the one or the other.",
+            device=one.device,
+            terminal=None,
+            conductor=one.conductor,
+        )
+        for one in proposals(sheet, circuit)
+        if not one.larger
+    )
+    outcome = Outcome.FOUND if findings else Outcome.CLEAR
+    return (ResultData(rule="sizing", title="As it was sized", outcome=outcome, findings=findings, reason=""),)

@@ -54,6 +54,7 @@ class ProposalData(Frozen):
     now: float | str | bool
     then: float | str | bool
     words: str
+    larger: bool
 
 
 class Proposals(Frozen):

@@ -20,6 +20,7 @@ from wiretrace.trace.advise import standing
 from wiretrace.trace.book import Entry, fault_book
 from wiretrace.trace.dictionary import Observation
 from wiretrace.trace.engine import Engine, Outcome
+from wiretrace.trace.hypotheses import DEFAULTS, WHY_SO_OFTEN
 from wiretrace.trace.repertoire import RISK, Kind, lookers
 from wiretrace.trace.setting import CAUTION
 from wiretrace.trace.words import (
@@ -63,7 +64,10 @@ class ObservationData(Frozen):
 
 
 class AdviceRequest(TraceRequest):
+    """What was observed; `weights` are how often each kind of fault comes about there, where that is known better."""
+
     observations: Annotated[tuple[ObservationData, ...], Field(max_length=MOST_MADE)] = ()
+    weights: dict[Id, Annotated[float, Field(gt=0, le=1000)]] = {}
 
 
 class LookData(Frozen):
@@ -105,6 +109,14 @@ class TakenData(Frozen):
     bits: float
 
 
+class WeightData(Frozen):
+    """How often a kind of fault comes about, in proportion to the others, and why."""
+
+    kind: str
+    weight: float
+    why: str
+
+
 class AdviceAnswer(Frozen):
     """`unfitting` are the numbers of observations that no fault explains together with the others."""
 
@@ -115,6 +127,7 @@ class AdviceAnswer(Frozen):
     next: tuple[NextData, ...]
     taken: tuple[TakenData, ...]
     unfitting: tuple[int, ...]
+    weights: tuple[WeightData, ...]
 
 
 class EntryData(Frozen):
@@ -147,11 +160,11 @@ def work_on(body: TraceRequest) -> Progress:
 def advise(body: AdviceRequest) -> AdviceAnswer:
     """Which faults fit what was observed, and what to observe next. 404 until the dictionary is done."""
     plan = plan_of(body.circuit, body.sequence)
-    engine, assembly = _ready(plan), Assembly(body.circuit)
+    engine, assembly = _ready(plan).weighed(body.weights), Assembly(body.circuit)
     made = [_observed(engine, assembly, number, one) for number, one in enumerate(body.observations, 1)]
     now = standing(engine, made)
     left = engine.left(now.possible)
-    weights = [plan.every[number].weight for number in left]
+    weights = [engine.known.hypotheses[number].weight for number in left]
     advices = engine.advice(now.possible, ADVICES, made=[one.observation for one in now.taken])
     return AdviceAnswer(
         halts=tuple(halt.text for halt in plan.halts),
@@ -189,6 +202,10 @@ def advise(body: AdviceRequest) -> AdviceAnswer:
             for one in now.taken
         ),
         unfitting=now.unfitting,
+        weights=tuple(
+            WeightData(kind=kind, weight=body.weights.get(kind, weight), why=WHY_SO_OFTEN[kind])
+            for kind, weight in DEFAULTS.items()
+        ),
     )
 
 

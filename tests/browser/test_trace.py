@@ -87,3 +87,14 @@ def test_a_reading_that_is_none_and_one_that_nothing_explains_are_said(
     shows.fill("4711")
     page.keyboard.press("Enter")
     expect(page.get_by_text("no fault explains this with the others")).to_be_visible()
+
+
+def test_who_knows_the_plant_better_weighs_the_faults_anew(page: Page, site: Server) -> None:
+    open_panel(page, site)
+    faults = page.get_by_label("Faults that fit").get_by_role("listitem")
+    expect(faults.first).to_contain_text("loose")
+    page.get_by_text("How often each kind comes about").click()
+    page.get_by_label("Welded").fill("500")
+    expect(faults.first).to_contain_text("welded")
+    page.reload()
+    expect(faults.first).to_contain_text("welded", timeout=SECONDS)

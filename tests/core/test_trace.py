@@ -19,9 +19,11 @@ from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
+from wiretrace.trace.advise import standing
 from wiretrace.trace.dictionary import Observation, dictionary, show
 from wiretrace.trace.engine import Engine
 from wiretrace.trace.hypotheses import hypotheses
+from wiretrace.trace.pairs import explains, pairs
 from wiretrace.trace.path import against, audit
 from wiretrace.trace.procedure import halts_of, reached
 from wiretrace.trace.repertoire import Kind, lookers, spots
@@ -248,3 +250,21 @@ def test_a_circuit_in_which_nothing_is_joined_has_a_dictionary() -> None:
     alone = circuit([device("h1", "lamp"), device("s1", "push_button")], [])
     assert dictionary(alone).left_out == ()
     assert dictionary(circuit([], [])).volts.shape[2] == 0
+
+
+def test_two_faults_at_once_are_found_on_demand(small: Engine) -> None:
+    assembly = Assembly(small.known.circuit)
+    made = told(small, assembly, ["2: S1:13,G1:N = 0", "dead: H1:X1,H1:X2 = OL", "dead: F1:2,S1:13 = OL"])
+    assert standing(small, made).unfitting != ()
+    found = [{hypothesis_words(small.known, assembly, number) for number in pair} for pair in pairs(small, made)]
+    assert {"The wire 2 from F1:2 to S1:13 is open", "The lamp H1 is open"} in found
+    for pair in pairs(small, made)[:3]:
+        assert explains(small.known, made, pair)
+    assert not explains(small.known, made, (0, 0))
+
+
+def test_other_weights_change_what_is_likely_and_nothing_that_fits(small: Engine) -> None:
+    other = small.weighed({"short": 50.0})
+    assert [type(other.known.hypotheses[n].fault).__name__ for n in other.left(other.everything)[:1]] == ["Short"]
+    assert sorted(other.left(other.everything)) == sorted(small.left(small.everything))
+    assert small.weights.sum() != other.weights.sum()

@@ -72,6 +72,27 @@ def test_what_the_circuit_has_otherwise(client: FlaskClient) -> None:
     assert nothing == {"proposals": []}
 
 
+def test_a_job_that_is_not_as_it_was_sized_says_where_when_it_is_checked(client: FlaskClient) -> None:
+    job = client.post("/api/jobs", json={"title": "Pump"}).get_json()["id"]
+
+    def sized() -> Any:
+        results = client.post("/api/check", json={"circuit": CIRCUIT, "job": job}).get_json()["results"]
+        return next((one for one in results if one["rule"] == "sizing"), None)
+
+    assert sized() is None
+    client.put(f"/api/jobs/{job}/sizing", json={"based_on": 0, "sizing": {"fields": PUMP}})
+    found = sized()
+    assert found["outcome"] == "found"
+    assert {"F2, dial: 3.4 A → 14.5 A."} <= {one["message"] for one in found["findings"]}
+    assert next(one["device"] for one in found["findings"] if one["key"] == "overload/dial_a") == "overload"
+    as_it_is = {"power": "1.5 kW", "voltage": "400", "current": "3.4", "speed": "1430", "locked_ratio": "5.5"}
+    as_it_is |= {"power_factor": "0.81", "efficiency": "79", "length": "18 m", "area": "1.5"}
+    client.put(f"/api/jobs/{job}/sizing", json={"based_on": 1, "sizing": {"fields": as_it_is}})
+    left = {one["key"] for one in sized()["findings"]}
+    # What was chosen larger than the smallest size stays to be looked at; plate and dial agree.
+    assert not any(key.startswith(("motor/", "overload/")) for key in left), left
+
+
 def test_the_sheet_as_csv(client: FlaskClient) -> None:
     text = client.post("/api/size/sheet.csv", json={"sizing": {"fields": PUMP}}).get_data(as_text=True)
     assert "Dial of the overload relay" in text

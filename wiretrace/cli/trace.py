@@ -5,6 +5,7 @@ import math
 import os
 from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -17,9 +18,10 @@ from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.library import library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.advise import standing
-from wiretrace.trace.dictionary import Dictionary, Row, Worked, dictionary
-from wiretrace.trace.engine import Advice, Engine
+from wiretrace.trace.dictionary import Dictionary, Observation, Row, Worked, dictionary
+from wiretrace.trace.engine import Advice, Engine, Outcome
 from wiretrace.trace.hypotheses import hypotheses
+from wiretrace.trace.pairs import pairs
 from wiretrace.trace.path import Audit, against, audit
 from wiretrace.trace.path import Path as Followed
 from wiretrace.trace.procedure import halts_of
@@ -104,19 +106,26 @@ class Teller:
             "alike": [self.faults(group) for group in found.groups if len(group) > 1],
         }
 
-    def seen(self, lines: list[str]) -> Told:
+    def seen(self, lines: list[str], two: bool) -> Told:
         engine = self.engine
         made = told(engine, self.assembly, lines)
         now = standing(engine, made)
         left = engine.left(now.possible)
+        together = self.pairs(made) if two else []
         return {
             "possible": self.likely(left),
             "count": len(left),
+            **({"pairs": together} if two else {}),
             "does_not_fit": [
                 observation_words(engine.known, self.assembly, made[number][0]) for number in now.unfitting
             ],
             "next": self.advice(engine.advice(now.possible, 3, made=[one.observation for one in now.taken])),
         }
+
+    def pairs(self, made: list[tuple[Observation, Outcome]]) -> list[list[str]]:
+        with ProcessPoolExecutor(os.cpu_count()) as pool:
+            found = pairs(self.engine, made, partial(pool.map, chunksize=8))
+        return [self.faults(pair) for pair in found[:MOST_NAMED]]
 
     def likely(self, left: tuple[int, ...]) -> list[Told]:
         weights = [self.engine.known.hypotheses[number].weight for number in left]
@@ -126,7 +135,9 @@ class Teller:
         ]
 
 
-def trace(name: str, circuit: Circuit, hidden: tuple[str, ...], audits: bool, seen: str | None) -> Told:
+def trace(
+    name: str, circuit: Circuit, hidden: tuple[str, ...], audits: bool, seen: str | None, two: bool = False
+) -> Told:
     """What the engine has to say. Raises MalformedDocument, UnknownTarget, ValueError."""
     if (bool(hidden) + audits + (seen is not None)) != 1:
         raise ValueError("Say one of --hidden FAULT, --audit, --seen FILE.")
@@ -140,7 +151,7 @@ def trace(name: str, circuit: Circuit, hidden: tuple[str, ...], audits: bool, se
     teller = Teller(known_of(name, circuit))
     if hidden:
         return teller.hidden(hidden)
-    return teller.audit(audit(teller.engine)) if audits else teller.seen(lines)
+    return teller.audit(audit(teller.engine)) if audits else teller.seen(lines, two)
 
 
 def trace_text(found: Told) -> str:
@@ -155,6 +166,7 @@ def trace_text(found: Told) -> str:
         return json.dumps({name: found[name] for name in found if name != "alike"}, indent=2)
     lines = [f"{one['likelihood']:7.1%}  {one['fault']}" for one in found["possible"]]
     lines += [f"Does not fit: {one}." for one in found["does_not_fit"]]
+    lines += [f"Both: {one}; {other}." for one, other in found.get("pairs", [])]
     lines += [f"Next: {one['do']} ({one['bits']:.2f} bits). {one['caution']}".rstrip() for one in found["next"]]
     return "\n".join(lines)
 

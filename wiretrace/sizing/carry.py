@@ -13,6 +13,8 @@ from wiretrace.sizing.sheet import Sheet
 
 Setting = float | str | bool
 SAME: Final = 0.005
+LARGER: Final = frozenset(("contactor", "cross_section_mm2"))
+"""What may be larger than needed and does no harm by it."""
 ESTIMATES: Final[Mapping[str, str]] = {
     "current_a": "current",
     "power_factor": "power_factor",
@@ -29,7 +31,8 @@ ESTIMATES: Final[Mapping[str, str]] = {
 class Proposal:
     """Something of the circuit that the sheet says otherwise: a parameter of a device, or a figure of a conductor.
 
-    Exactly one of `device` and `conductor` is given. `now` and `then` are the values, `words` says it.
+    Exactly one of `device` and `conductor` is given. `now` and `then` are the values, `words` says it. What is `larger`
+    than needed, a contactor or a conductor, does no harm.
     """
 
     device: str | None
@@ -38,6 +41,7 @@ class Proposal:
     now: Setting
     then: Setting
     words: str
+    larger: bool
 
 
 def proposals(sheet: Sheet, circuit: Circuit) -> tuple[Proposal, ...]:
@@ -90,7 +94,8 @@ def _of_device(item: Installed, results: Mapping[str, Setting]) -> Iterator[Prop
         unit = f" {param.unit}" if param.unit else ""
         title = param.title[:1].lower() + param.title[1:]
         words = f"{item.label}, {title}: {_told(now)}{unit} → {_told(then)}{unit}"
-        yield Proposal(item.id, None, param.name, now, then, words)
+        larger = param.sized in LARGER and float(now) > float(then)
+        yield Proposal(item.id, None, param.name, now, then, words, larger)
 
 
 def _carries_motor(item: Installed) -> bool:
@@ -124,4 +129,4 @@ def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed]) -> Itera
         for name, now, then, unit in wanted:
             if then is not None and not _same(now, then):
                 words = f"Wire {called}: {figure(now)} {unit} → {figure(then)} {unit}"
-                yield Proposal(None, wire.id, name, now, then, words)
+                yield Proposal(None, wire.id, name, now, then, words, name in LARGER and now > then)

@@ -7,8 +7,9 @@ faults come about) for its effort.
 """
 
 import math
-from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from copy import copy
+from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import pairwise
 from typing import Final
@@ -47,9 +48,7 @@ class Engine:
     def __init__(self, known: Dictionary) -> None:
         self.known = known
         self.rows, self.halts, self.spots = (int(size) for size in known.volts.shape)
-        count = np.bincount(known.of, minlength=len(known.hypotheses))
-        weights = np.array([known.hypotheses[number].weight for number in known.of])
-        self.weights = weights / count[known.of]
+        self.weights = self.by_rows()
         ohms = np.where(np.isinf(known.ohms), OL, known.ohms)
         words: dict[tuple[str, ...], int] = {}
         told = [[words.setdefault(look, len(words)) for look in looks] for looks in known.looks]
@@ -59,6 +58,23 @@ class Engine:
         self._columns = np.concatenate(
             [self._looks.astype(np.float64), known.volts.reshape(self.rows, -1), ohms], axis=1
         )
+
+    def weighed(self, weights: Mapping[str, float]) -> "Engine":
+        """The same with other likelihoods, by kind of fault; what follows from readings alone is kept."""
+        every = tuple(
+            replace(one, weight=weights.get(getattr(one.fault, "kind", ""), one.weight))
+            for one in self.known.hypotheses
+        )
+        other = copy(self)
+        other.known = replace(self.known, hypotheses=every)
+        other.weights = other.by_rows()
+        return other
+
+    def by_rows(self) -> Floats:
+        """The weight of every row: that of its fault, shared among the values of it."""
+        count = np.bincount(self.known.of, minlength=len(self.known.hypotheses))
+        weights: Floats = np.array([self.known.hypotheses[number].weight for number in self.known.of])
+        return weights / count[self.known.of]
 
     def made_ready(self) -> "Engine":
         """The same, with all that it works out once worked out."""

@@ -24,6 +24,20 @@ WEIGHTS: Final[Mapping[type[Fault], float]] = {
 """How often each comes about, in proportion: joints work loose most; a wrong contact was built in and would have
 shown at once. A user may give his own."""
 
+DEFAULTS: Final[Mapping[str, float]] = {str(vars(kind)["kind"]): weight for kind, weight in WEIGHTS.items()}
+"""The same by the name of the kind."""
+WHY_SO_OFTEN: Final[Mapping[str, str]] = {
+    "loose_terminal": "Joints work loose by warmth and shaking: the commonest of all.",
+    "open": "Fuses blow, coils burn out, lamps fail, wires break where they bend.",
+    "high_resistance": "Dirt and burnt contacts make them before they open altogether.",
+    "stuck": "Armatures and pistons stick by dirt and wear.",
+    "setting": "Somebody turned a dial.",
+    "welded": "After a short circuit, or many starts.",
+    "short": "Insulation fails seldom, and then something trips.",
+    "wrong_contact": "Built in at the last repair; it would have shown at once.",
+}
+"""Why each kind is as likely as it is; a user may know his own plant better."""
+
 JOINT_OHM: Final = (30.0, 300.0, 3_000.0)
 """A bad joint may have any resistance: these stand for its range."""
 

@@ -21,7 +21,6 @@ _FIGURE: Final = re.compile(
 _NONE: Final = frozenset(("0", "zero", "nothing", "none", "no", "dead"))
 _OPEN: Final = frozenset(("ol", "o.l", "o.l.", "open", "infinite", "no continuity"))
 _BEEPS: Final = frozenset(("beeps", "beep", "continuity", "through"))
-LEAST_SHOWN: Final = 0.0005
 FACTORS: Final = {"": 1.0, "m": 1e-3, "k": 1e3, "M": 1e6}
 
 
@@ -62,9 +61,9 @@ def outcome_words(assembly: Assembly, what: Observation, outcome: Outcome) -> st
         return ", ".join(f"{item.label} {word}" for item, word in zip(lookers(assembly), outcome, strict=True) if word)
     if math.isinf(outcome):
         return "OL"
-    # Less than half of what a meter's last digit shows is nothing.
-    shown = outcome if outcome >= LEAST_SHOWN else 0.0
-    return f"{shown:.4g} {'V' if what.kind is Kind.VOLTS else 'ohm'}"
+    # A meter has no more than three digits behind the point.
+    figure_shown = f"{outcome:.4g}" if outcome >= 1 else f"{round(outcome, 3):g}"
+    return f"{figure_shown} {'V' if what.kind is Kind.VOLTS else 'ohm'}"
 
 
 def told(engine: Engine, assembly: Assembly, lines: Sequence[str]) -> list[tuple[Observation, Outcome]]:

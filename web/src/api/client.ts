@@ -184,8 +184,12 @@ export const api = {
   paper: async (paper: Schemas["Paper"]) => (await sent("post", "/api/paper", paper, [])).blob(),
   workOnFaults: (circuit: Circuit, sequence: Sequence) =>
     ask("post", "/api/trace/work", { circuit, sequence }),
-  adviceOnFaults: (circuit: Circuit, sequence: Sequence, observations: Schemas["ObservationData"][]) =>
-    ask("post", "/api/trace/advice", { circuit, sequence, observations }),
+  adviceOnFaults: (
+    circuit: Circuit,
+    sequence: Sequence,
+    observations: Schemas["ObservationData"][],
+    weights: Record<string, number>,
+  ) => ask("post", "/api/trace/advice", { circuit, sequence, observations, weights }),
   faultBook: (circuit: Circuit, sequence: Sequence) => ask("post", "/api/trace/book", { circuit, sequence }),
   faultBookFile: async (circuit: Circuit, sequence: Sequence) =>
     (await sent("post", "/api/trace/book.csv", { circuit, sequence }, [])).text(),
@@ -219,7 +223,7 @@ export const api = {
   sizing: (job: number) => ask("get", "/api/jobs/{job_id}/sizing", undefined, [job]),
   saveSizing: (job: number, based_on: number, sizing: Schemas["SizingData-Input"]) =>
     ask("put", "/api/jobs/{job_id}/sizing", { based_on, sizing }, [job]),
-  check: (circuit: Circuit) => ask("post", "/api/check", { circuit }),
+  check: (circuit: Circuit, job: number | null) => ask("post", "/api/check", { circuit, job }),
   run: async (
     circuit: Circuit,
     body: Asked & { actions: ActionRequest[]; until_us: number; probes: Probes[] },

@@ -3215,8 +3215,13 @@ export interface components {
             taken: components["schemas"]["TakenData"][];
             /** Unfitting */
             unfitting: number[];
+            /** Weights */
+            weights: components["schemas"]["WeightData"][];
         };
-        /** AdviceRequest */
+        /**
+         * AdviceRequest
+         * @description What was observed; `weights` are how often each kind of fault comes about there, where that is known better.
+         */
         AdviceRequest: {
             circuit: components["schemas"]["Circuit-Input"];
             /**
@@ -3230,6 +3235,13 @@ export interface components {
              * @default []
              */
             observations: components["schemas"]["ObservationData"][];
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
         };
         /**
          * After
@@ -3491,9 +3503,17 @@ export interface components {
             /** Results */
             results: components["schemas"]["ResultData"][];
         };
-        /** CheckRequest */
+        /**
+         * CheckRequest
+         * @description With a job, also what its sizing says otherwise.
+         */
         CheckRequest: {
             circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * Job
+             * @default null
+             */
+            job: number | null;
         };
         /**
          * Choices
@@ -5641,6 +5661,8 @@ export interface components {
             then: number | string | boolean;
             /** Words */
             words: string;
+            /** Larger */
+            larger: boolean;
         };
         /** Proposals */
         Proposals: {
@@ -6973,6 +6995,18 @@ export interface components {
             message: string;
             /** Device */
             device: string | null;
+        };
+        /**
+         * WeightData
+         * @description How often a kind of fault comes about, in proportion to the others, and why.
+         */
+        WeightData: {
+            /** Kind */
+            kind: string;
+            /** Weight */
+            weight: number;
+            /** Why */
+            why: string;
         };
         /**
          * Welded

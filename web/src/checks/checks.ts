@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import { api, asProblem } from "../api/client";
 import type { CheckResult, Circuit, Finding } from "../circuit/types";
+import { useDocument } from "../job/document";
 
 /** What the rules say of the circuit as it was a moment ago. */
 interface Checks {
@@ -21,7 +22,7 @@ export function useChecks(circuit: Circuit): void {
     let current = true;
     const timer = setTimeout(() => {
       api
-        .check(circuit)
+        .check(circuit, useDocument.getState().job?.id ?? null)
         .then(({ results }) => current && useCheckResults.setState({ results, problem: null }))
         .catch((error: unknown) => {
           const problem = asProblem(error);

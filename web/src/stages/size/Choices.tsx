@@ -104,7 +104,7 @@ type Proposal = Schemas["ProposalData"];
 function IntoCircuit({ circuit }: { circuit: Circuit }) {
   const data = useSizing((state) => state.data);
   const [found, setFound] = useState<readonly Proposal[]>([]);
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [touched, setTouched] = useState<ReadonlySet<string>>(new Set());
   const [problem, setProblem] = useState("");
   useEffect(() => {
     let mine = true;
@@ -123,7 +123,9 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
       clearTimeout(timer);
     };
   }, [data, circuit]);
-  const chosen = found.filter((one) => !left.has(keyOf(one)));
+  // What is larger than needed stays as it is, unless somebody wants it.
+  const takes = (one: Proposal): boolean => one.larger === touched.has(keyOf(one));
+  const chosen = found.filter(takes);
   return (
     <>
       <h2>The circuit has otherwise</h2>
@@ -135,15 +137,15 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
             <label>
               <input
                 type="checkbox"
-                checked={!left.has(keyOf(one))}
-                onChange={(event) => {
-                  const next = new Set(left);
-                  if (event.target.checked) next.delete(keyOf(one));
-                  else next.add(keyOf(one));
-                  setLeft(next);
+                checked={takes(one)}
+                onChange={() => {
+                  const next = new Set(touched);
+                  if (!next.delete(keyOf(one))) next.add(keyOf(one));
+                  setTouched(next);
                 }}
               />
               {one.words}
+              {one.larger && " (larger than needed, which does no harm)"}
             </label>
           </li>
         ))}

@@ -4,7 +4,7 @@ import { api, asProblem } from "../../api/client";
 import { download, fileName } from "../../common/download";
 import { useDocument } from "../../job/document";
 import type { Views } from "../stage";
-import { type Advised, observe, setPanel, usePanel } from "./panel";
+import { type Advised, observe, setPanel, usePanel, weigh } from "./panel";
 
 /** What fits, and what to measure next, with why. */
 export function Advice({ circuit }: Views) {
@@ -17,6 +17,7 @@ export function Advice({ circuit }: Views) {
       <Reading circuit={circuit} />
       <Next advised={advised} circuit={circuit} />
       <Likely advised={advised} />
+      <Weights advised={advised} circuit={circuit} />
       <Book circuit={circuit} />
     </section>
   );
@@ -149,6 +150,47 @@ export function Told() {
   );
 }
 
+const KINDS: Readonly<Record<string, string>> = {
+  loose_terminal: "Loose terminal",
+  open: "Open",
+  high_resistance: "Bad joint",
+  stuck: "Stuck",
+  setting: "Set wrongly",
+  welded: "Welded",
+  short: "Shorted",
+  wrong_contact: "Wrong contact",
+};
+
+/** How often each kind of fault comes about, with the reason; whoever knows the plant better changes it. */
+function Weights({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
+  return (
+    <details className="trace-weights">
+      <summary>How often each kind comes about</summary>
+      <ul>
+        {advised.weights.map(({ kind, weight, why }) => (
+          <li key={kind}>
+            <label>
+              {KINDS[kind] ?? kind}
+              <input
+                type="number"
+                min="0.1"
+                max="1000"
+                step="0.1"
+                defaultValue={weight}
+                onChange={(event) => {
+                  const next = Number(event.target.value);
+                  if (next > 0 && next <= 1000) void weigh(circuit, kind, next);
+                }}
+              />
+            </label>
+            <span>{why}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 const HEADS = ["Fault", "Symptom", "Told apart by", "Shows", "To set it on a board"];
 
 /** The fault book: symptom against fault, how each is told apart, and how an instructor sets it. */
@@ -174,13 +216,12 @@ function Book({ circuit }: { circuit: Views["circuit"] }) {
   };
   return (
     <>
-      <Flex gap="2" align="center">
-        <Text fontSize="line">Fault book</Text>
-        <Button size="xs" variant="outline" aria-label="Fault book (CSV)" onClick={() => void save("csv")}>
-          CSV
+      <Flex gap="2" wrap="wrap">
+        <Button size="xs" variant="outline" onClick={() => void save("csv")}>
+          Fault book (CSV)
         </Button>
-        <Button size="xs" variant="outline" aria-label="Fault book (PDF)" onClick={() => void save("pdf")}>
-          PDF
+        <Button size="xs" variant="outline" onClick={() => void save("pdf")}>
+          Fault book (PDF)
         </Button>
       </Flex>
       {problem && <p className="caution">{problem}</p>}

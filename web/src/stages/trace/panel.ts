@@ -21,6 +21,8 @@ interface Panel {
   readonly black: End | null;
   /** The state of the circuit that is looked at: -1 for dead and locked off. */
   readonly halt: number;
+  /** How often kinds of fault come about in this plant, where that is known better. */
+  readonly weights: Readonly<Record<string, number>>;
 }
 
 const FRESH: Omit<Panel, "job"> = {
@@ -32,6 +34,7 @@ const FRESH: Omit<Panel, "job"> = {
   red: null,
   black: null,
   halt: 0,
+  weights: {},
 };
 
 export const usePanel = create<Panel>(() => ({ job: undefined, ...FRESH }));
@@ -48,7 +51,7 @@ export async function begin(job: number | undefined, circuit: Circuit): Promise<
   if (asked === circuit && usePanel.getState().job === job) return;
   asked = circuit;
   session += 1;
-  setPanel({ job, ...FRESH, made: remembered(job) });
+  setPanel({ job, ...FRESH, made: remembered(job), weights: rememberedWeights() });
   try {
     const known = job === undefined ? { sequences: [] } : await api.sequences(job);
     setPanel({ sequence: known.sequences[0]?.sequence ?? { steps: [] } });
@@ -73,6 +76,24 @@ function remembered(job: number | undefined): Made[] {
   }
 }
 
+const WEIGHTS = "wiretrace-fault-weights";
+
+function rememberedWeights(): Record<string, number> {
+  try {
+    const weights: unknown = JSON.parse(kept("localStorage", WEIGHTS) || "{}");
+    return weights && typeof weights === "object" ? (weights as Record<string, number>) : {};
+  } catch {
+    return {};
+  }
+}
+
+/** Say how often a kind of fault comes about here; it is remembered for every job. */
+export async function weigh(circuit: Circuit, kind: string, weight: number): Promise<void> {
+  setPanel({ weights: { ...usePanel.getState().weights, [kind]: weight } });
+  keep("localStorage", WEIGHTS, JSON.stringify(usePanel.getState().weights));
+  await advise(circuit);
+}
+
 async function makeDictionary(circuit: Circuit, mine: number): Promise<void> {
   const { sequence } = usePanel.getState();
   // Two askers at once keep two cores busy.
@@ -92,9 +113,12 @@ async function makeDictionary(circuit: Circuit, mine: number): Promise<void> {
 
 /** Ask what fits all that was observed, and what to observe next. */
 export async function advise(circuit: Circuit): Promise<boolean> {
-  const { sequence, made } = usePanel.getState();
+  const { sequence, made, weights } = usePanel.getState();
   try {
-    setPanel({ advised: await api.adviceOnFaults(circuit, sequence, [...made]), problem: null });
+    setPanel({
+      advised: await api.adviceOnFaults(circuit, sequence, [...made], { ...weights }),
+      problem: null,
+    });
     return true;
   } catch (error) {
     setPanel({ problem: asProblem(error) });

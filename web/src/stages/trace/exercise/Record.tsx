@@ -24,8 +24,8 @@ export function Record({ circuit }: Views) {
     <section className="exercise-record" aria-label="Record">
       <Flex justify="space-between" align="center">
         <h2>Record</h2>
-        <Button size="xs" variant="outline" aria-label="Record (CSV)" onClick={() => void save()}>
-          CSV
+        <Button size="xs" variant="outline" onClick={() => void save()}>
+          Record (CSV)
         </Button>
       </Flex>
       <Strip circuit={circuit} entries={open.entries} />
