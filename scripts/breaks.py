@@ -13,7 +13,7 @@ import tempfile
 from pathlib import Path
 from typing import Final
 
-from scripts import broken_bench, broken_front, broken_trace
+from scripts import broken_bench, broken_exercise, broken_front, broken_trace
 from scripts.broken import BREAKS, Break
 from scripts.site import ROOT
 
@@ -43,7 +43,13 @@ def main() -> int:
     words = sys.argv[1:]
     chosen = [
         broken
-        for broken in (*BREAKS, *broken_front.BREAKS, *broken_bench.BREAKS, *broken_trace.BREAKS)
+        for broken in (
+            *BREAKS,
+            *broken_front.BREAKS,
+            *broken_bench.BREAKS,
+            *broken_trace.BREAKS,
+            *broken_exercise.BREAKS,
+        )
         if all(word in broken.name for word in words)
     ]
     with tempfile.TemporaryDirectory(prefix="wiretrace-breaks-") as made:

@@ -1,4 +1,4 @@
-"""Writes the generated documents: docs/openapi.json, the schemas of circuits and prediction sheets, docs/devices/."""
+"""Writes the generated documents: docs/openapi.json, the schemas of what people keep, docs/devices/."""
 
 import inspect
 import json
@@ -12,6 +12,7 @@ from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Param, Terminal
 from wiretrace.circuit.document import Circuit
 from wiretrace.predict.sheet import PredictionSheet
+from wiretrace.sizing.report import SizingData
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"
 
@@ -25,6 +26,7 @@ def documents() -> dict[str, Any]:
             "openapi.json": app.spec,
             "circuit.schema.json": Circuit.model_json_schema(mode="validation"),
             "prediction-sheet.schema.json": PredictionSheet.model_json_schema(mode="validation"),
+            "sizing.schema.json": SizingData.model_json_schema(mode="validation"),
         }
     finally:
         app.extensions["database"].close()

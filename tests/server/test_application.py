@@ -75,7 +75,9 @@ def test_a_request_gives_its_connection_back(client: FlaskClient) -> None:
     assert client.application.extensions["database"].pool().get_stats()["pool_size"] <= 8
 
 
-@pytest.mark.parametrize("name", ["openapi.json", "circuit.schema.json", "prediction-sheet.schema.json"])
+@pytest.mark.parametrize(
+    "name", ["openapi.json", "circuit.schema.json", "prediction-sheet.schema.json", "sizing.schema.json"]
+)
 def test_the_generated_documents_are_up_to_date(name: str) -> None:
     """If this fails: .venv/bin/python -m scripts.documents && (cd web && npm run api)."""
     assert json.loads((DOCS / name).read_text("utf-8")) == json.loads(json.dumps(documents()[name]))

@@ -1,0 +1,148 @@
+"""Ways to break exercises with hidden faults, and sizing."""
+
+from typing import Final
+
+from scripts.broken import Break
+
+BREAKS: Final = (
+    Break(
+        "a reading is compared without the tolerance of the instrument",
+        "wiretrace/exercise/following.py",
+        "<= 2 * (least + share * abs(real.value))",
+        "<= 0.0",
+        "tests/core/test_exercise.py",
+    ),
+    Break(
+        "a joint whose ohms no row has fits nothing",
+        "wiretrace/exercise/following.py",
+        "            found[at] = found[at + 1] = True",
+        "            pass",
+        "tests/core/test_exercise.py",
+    ),
+    Break(
+        "what is lifted is not off for those who are followed",
+        "wiretrace/exercise/following.py",
+        "Assembly(circuit, (*self.faults, *leg.own))",
+        "Assembly(circuit, self.faults)",
+        "tests/core/test_exercise.py tests/server/test_exercises.py",
+    ),
+    Break(
+        "the proof holds on when the lock comes off",
+        "wiretrace/exercise/risks.py",
+        "_proof(care, step, outcome) if outcome.locked_off else Proof.NONE",
+        "_proof(care, step, outcome)",
+        "tests/server/test_exercises.py",
+    ),
+    Break(
+        "a step that comes twice is recorded twice",
+        "server/exercises.py",
+        "    if known != len(exercise.entries):",
+        "    if False:",
+        "tests/server/test_exercises.py",
+    ),
+    Break(
+        "what was hidden is told before the end",
+        "server/api/exercises.py",
+        "tuple(_hidden(exercise)) if exercise.ended else ()",
+        "tuple(_hidden(exercise))",
+        "tests/server/test_exercises.py",
+    ),
+    Break(
+        "a changed circuit goes on under an exercise",
+        "server/exercises.py",
+        "    if _works_as(now) != _works_as(exercise.circuit):",
+        "    if False:",
+        "tests/server/test_exercises.py",
+    ),
+    Break(
+        "a mended fault stays in the panel",
+        "server/exercises.py",
+        "[one for one in exercise.left if one is not fault]",
+        "list(exercise.left)",
+        "tests/server/test_exercises.py",
+    ),
+    Break(
+        "the proof forgets the wires that are off",
+        "server/api/exercises.py",
+        "(*exercise.left, *exercise.course.own)",
+        "exercise.left",
+        "tests/server/test_exercises.py",
+    ),
+    Break(
+        "of two faults the second is not looked for",
+        "wiretrace/trace/pairs.py",
+        "faults: list[Fault] = [fault for number in pair",
+        "faults: list[Fault] = [fault for number in pair[:1]",
+        "tests/core/test_trace.py",
+    ),
+    Break(
+        "the next size down is taken",
+        "wiretrace/sizing/series.py",
+        "if row[0] >= wanted * (1 - 1e-9)",
+        "if row[0] >= wanted * 0.7",
+        "tests/core/test_sizing.py",
+    ),
+    Break(
+        "a star contactor carries what the line does",
+        "wiretrace/sizing/sheet.py",
+        "STAR_LINE: Final = 1 / 3",
+        "STAR_LINE: Final = 1 / 2",
+        "tests/core/test_sizing.py",
+    ),
+    Break(
+        "percent above one are taken for shares",
+        "wiretrace/sizing/quantities.py",
+        "1 < number <= 100",
+        "200 < number <= 100",
+        "tests/core/test_sizing_input.py",
+    ),
+    Break(
+        "a gap between overload ranges is let through",
+        "wiretrace/sizing/series.py",
+        "    if ranges and row[0] > before[1]:",
+        "    if False:",
+        "tests/core/test_sizing_input.py",
+    ),
+    Break(
+        "a slip that is carried on is counted twice",
+        "wiretrace/sizing/own.py",
+        "    if carried is not None:",
+        "    if False:",
+        "tests/core/test_sizing.py",
+    ),
+    Break(
+        "the dial of star-delta is the line's",
+        "wiretrace/sizing/sheet.py",
+        "self.plate.service_factor) * self.relay_share * self.motor_a",
+        "self.plate.service_factor) * self.motor_a",
+        "tests/core/test_sizing.py",
+    ),
+    Break(
+        "the dip at the start forgets the cable",
+        "wiretrace/sizing/wiring.py",
+        "source_ohm(plate) + rho * plate.length_m / area",
+        "source_ohm(plate)",
+        "tests/core/test_sizing_models.py",
+    ),
+    Break(
+        "what was only estimated is carried into a circuit",
+        "wiretrace/sizing/carry.py",
+        "ESTIMATES.get(name) not in plate.estimated",
+        "True",
+        "tests/core/test_sizing_input.py",
+    ),
+    Break(
+        "one window's sizing overwrites another's",
+        "server/store/sizings.py",
+        " AND version = %(based_on)s",
+        "",
+        "tests/server/test_sizing_api.py",
+    ),
+    Break(
+        "the control circuit's breaker is sized by the motor",
+        "wiretrace/sizing/carry.py",
+        "    return poles >= 3 or not parts",
+        "    return True",
+        "tests/core/test_sizing_input.py",
+    ),
+)
