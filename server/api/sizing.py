@@ -12,7 +12,7 @@ from server.connection import connection
 from server.store import sizings as store
 from wiretrace.circuit.document import Frozen
 from wiretrace.formats.lists import csv_text
-from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.carry import coils_of, proposals
 from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer, form, sheet_of
 
 blueprint = APIBlueprint("sizing", __name__, url_prefix="/api/size")
@@ -58,7 +58,11 @@ class ProposalData(Frozen):
 
 
 class Proposals(Frozen):
+    """What the circuit has otherwise; and what its coils take, for the control transformer."""
+
     proposals: tuple[ProposalData, ...]
+    coil_sealed_va: float
+    coil_inrush_va: float
 
 
 @blueprint.get("/form")
@@ -83,7 +87,12 @@ def carry(body: CarryRequest) -> Proposals:
     """What of a circuit the sheet says otherwise; nothing while the sheet is not complete."""
     sheet, _ = sheet_of(body.sizing)
     found = () if sheet is None else proposals(sheet, body.circuit)
-    return Proposals(proposals=tuple(ProposalData(**vars(one)) for one in found))
+    coils = coils_of(body.circuit)
+    return Proposals(
+        proposals=tuple(ProposalData(**vars(one)) for one in found),
+        coil_sealed_va=coils.sealed_va,
+        coil_inrush_va=coils.inrush_va,
+    )
 
 
 @blueprint.post("/sheet.csv")

@@ -131,6 +131,13 @@ def test_an_intermittent_fault_leaves_nothing_that_fits_once_it_has_gone() -> No
     assert course.left() == []
 
 
+def test_what_somebody_lifted_is_off_for_every_fault_that_is_followed() -> None:
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    course = Taken(LAMP, [hidden], [PRESS, Lift(wire="w2"), volts("h1:X1", "g1:N"), volts("s1:14", "g1:N")])
+    assert [what.shown.value for what in course.seen if what.shown] == pytest.approx([0.0, 230.0], abs=0.1)
+    assert hidden in course.left()
+
+
 def test_taken_farther_it_is_as_taken_at_once() -> None:
     hidden = fault_from_text(LAMP, "w1=open")
     course = Taken(LAMP, [hidden], [PRESS, volts("s1:13", "g1:N"), volts("f1:2", "g1:N")])

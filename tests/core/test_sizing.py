@@ -105,6 +105,9 @@ AMERICAN: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "dial": "17.5",
             # 2.5 x 14 = 35, which is a size
             "breaker": "35",
+            # 1.75 x 14 = 24.5
+            "fuse_wanted": "24.5",
+            "fuse": "25",
             "contactor": "18",
         },
     ),

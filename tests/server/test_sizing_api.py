@@ -69,7 +69,9 @@ def test_what_the_circuit_has_otherwise(client: FlaskClient) -> None:
     assert found["overload", "dial_a"]["words"] == "F2, dial: 3.4 A → 14.5 A"
     assert sum(name == "length_m" for _, name in found) == 4
     nothing = client.post("/api/size/carry", json={"sizing": {"fields": {}}, "circuit": CIRCUIT}).get_json()
-    assert nothing == {"proposals": []}
+    assert nothing["proposals"] == []
+    # The contactor takes 8 VA sealed and 60 at the pull-in, three lamps 2.4 VA each.
+    assert (answer["coil_sealed_va"], answer["coil_inrush_va"]) == (15.2, 60.0)
 
 
 def test_a_job_that_is_not_as_it_was_sized_says_where_when_it_is_checked(client: FlaskClient) -> None:

@@ -21,7 +21,7 @@ def coil_params(inrush_va: float, sealed_va: float, pick_up_ms: float, drop_out_
         Param("coil_kind", "Coil for", "AC", choices=("AC", "DC")),
         Param("coil_voltage_v", "Coil voltage", 230.0, "V", 6.0, 690.0),
         Param("coil_frequency_hz", "Coil frequency", 50.0, "Hz", 16.0, 400.0),
-        Param("inrush_va", "Inrush, armature open", inrush_va, "VA", 0.1, 5000.0),
+        Param("inrush_va", "Inrush, armature open", inrush_va, "VA", 0.1, 5000.0, sized="inrush_va"),
         Param("inrush_power_factor", "Power factor at inrush", 0.75, "", 0.05, 1.0),
         Param("sealed_va", "Holding, armature closed", sealed_va, "VA", 0.1, 1000.0),
         Param("sealed_power_factor", "Power factor when holding", 0.275, "", 0.05, 1.0),

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed, install
 from wiretrace.circuit.document import Circuit
 from wiretrace.sizing.cable import cable_mm2
@@ -50,6 +51,30 @@ def proposals(sheet: Sheet, circuit: Circuit) -> tuple[Proposal, ...]:
     devices = [install(device, circuit.convention) for device in circuit.devices]
     found = [one for item in devices for one in _of_device(item, results)]
     return (*found, *_of_cable(sheet, circuit, devices))
+
+
+@dataclass(frozen=True)
+class Coils:
+    """What a circuit's coils and lamps take of its control voltage, volt-amperes: all sealed, and the largest inrush."""
+
+    sealed_va: float
+    inrush_va: float
+
+
+def coils_of(circuit: Circuit) -> Coils:
+    """For a control transformer: alternating loads that are no motor, as the catalogue says what they are made for."""
+    sealed, inrush = 0.0, 0.0
+    for item in (install(device, circuit.convention) for device in circuit.devices):
+        # Neither a motor nor a transformer is fed by the control transformer.
+        if item.structure.parts_that(Does.TURNS) or item.kind.coupled:
+            continue
+        for branch in item.structure.branches:
+            made_for = item.kind.operating(item.params, branch.name) if branch.role is Role.LOAD else None
+            if made_for is not None and not made_for.direct:
+                sealed += made_for.takes_va
+        found = (item.params[param.name] for param in item.kind.params if param.sized == "inrush_va")
+        inrush = max((inrush, *(float(value) for value in found)))
+    return Coils(round(sealed, 1), round(inrush, 1))
 
 
 def _results(sheet: Sheet) -> Mapping[str, Setting]:

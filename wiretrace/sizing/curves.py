@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Final
 
 import numpy as np
@@ -19,6 +19,8 @@ NEAR_FULL: Final = 0.97
 CHANGE_OVER: Final = 0.8
 """The same in star, where it is changed over to delta."""
 LONGEST_S: Final = 10_000.0
+STEPS: Final = 60
+"""In which a start is followed to see what trips on it."""
 
 
 def overload_trips_s(trip_class: str, times: float, heat: float = 0.0) -> float | None:
@@ -86,6 +88,12 @@ class Start:
         speed, _ = acceleration(self.drive, volts, 0.0).after(0.0, seconds)
         winding = volts / abs(self.drive.machine.impedance_ohm(1 - speed))
         return self.share * winding / self.drive.machine.plate.winding_a * self.plate.current_a
+
+    @cached_property
+    def course(self) -> tuple[float, ...]:
+        """Line current in the middle of each of so many steps of the start, amperes; none where it never gets up."""
+        step = (self.seconds or 0.0) / STEPS
+        return tuple(self.current_a((number + 0.5) * step) for number in range(STEPS)) if step else ()
 
     def points(self) -> Points:
         """The start as points of current and time, for a chart."""
@@ -159,9 +167,6 @@ def breaker_on_start(curve: str, rating_a: float, start: Start) -> float | None:
     return _heated(start, rating_a, Breaker.TAU_S, Breaker.TRIP_HEAT)
 
 
-STEPS: Final = 60
-
-
 def _heated(start: Start, unit_a: float, tau: float, trip: float) -> float | None:
     whole = start.seconds
     if whole is None:
@@ -169,8 +174,8 @@ def _heated(start: Start, unit_a: float, tau: float, trip: float) -> float | Non
         times = start.current_a(0.0) / unit_a
         return tau * math.log(times**2 / (times**2 - trip)) if times**2 > trip else None
     heat, step = 0.0, whole / STEPS
-    for number in range(STEPS):
-        final = (start.current_a((number + 0.5) * step) / unit_a) ** 2
+    for number, amperes in enumerate(start.course):
+        final = (amperes / unit_a) ** 2
         after = final + (heat - final) * math.exp(-step / tau)
         if after >= trip:
             return number * step + tau * math.log((final - heat) / (final - trip))
@@ -178,8 +183,9 @@ def _heated(start: Start, unit_a: float, tau: float, trip: float) -> float | Non
     return None
 
 
+@lru_cache(maxsize=64)
 def start_of(plate: Plate) -> Start:
-    """The start as it is made."""
+    """The start as it is made; the same for every school."""
     return Start(plate, plate.star_delta)
 
 

@@ -7,6 +7,7 @@ with them; locked-rotor current by code letter at its upper end (NEMA MG 1, 10.3
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -146,7 +147,7 @@ class Plate:
         pairs = max(1, int(60 * self.frequency_hz / self.speed_rpm))
         return 60 * self.frequency_hz / pairs
 
-    @property
+    @cached_property
     def machine(self) -> Machine | None:
         """The machine of the simulation behind this plate; None where its figures cannot all be true."""
         figures = (self.voltage_v, self.current_a, self.power_kw, self.power_factor, self.frequency_hz)

@@ -19,6 +19,21 @@ from wiretrace.sizing.sheet import DELTA_SHARE, STAR_LINE, Sheet, service_note
 
 MULTIPLES: Final = (1.05, 1.2, 1.5, 6.0, 7.2, 12.0)
 WINDOW: Final = 0.2
+FUSES: Final = {
+    "iec": (
+        "Fuse gG",
+        1.6,
+        "A gG link that carries a start of some seconds; aM links may be as small as the motor's current.",
+        "IEC 60269-2, gates of gG",
+    ),
+    "na": (
+        "Fuse with time delay",
+        1.75,
+        "The most for a dual-element fuse; it holds five times its rating for ten seconds.",
+        "NFPA 70, 430.52",
+    ),
+}
+"""Fuses of each convention: title, times full-load current, why, source."""
 NEEDED_KW: Final = 0.37
 
 
@@ -199,19 +214,27 @@ def breaker_lines(sheet: Sheet) -> Iterator[Line]:
     )
     yield wanted
     yield _rated("breaker", "Breaker", "Breaker, next standard size", sheet, "breakers", wanted, holds_start(sheet))
+    yield from _fuse_lines(sheet)
+
+
+def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
+    """A gG link, and in North America one with time delay, which holds a start by its nature."""
+    title, times, why, source = FUSES[sheet.schools["sizes"]]
+    factors = [Factor(f"the {times:g}", times), Factor("the full-load current", sheet.motor_a, can_be_left_out=False)]
     fuse = product(
         "fuse_wanted",
         "Breaker",
-        "Fuse gG, before the next size",
-        "I = 1.6 × I",
+        f"{title}, before the next size",
+        f"I = {times:g} × I",
         "A",
-        [Factor("the 1.6", 1.6), Factor("the full-load current", sheet.motor_a, can_be_left_out=False)],
-        choice="A gG link that carries a start of some seconds; aM links may be as small as the motor's current.",
-        source="IEC 60269-2, gates of gG",
+        factors,
+        choice=why,
+        source=source,
     )
     yield fuse
     rating = next_up(sheet.series("fuses"), fuse.value or 0.0)
-    yield _rated("fuse", "Breaker", "Fuse gG, next standard size", sheet, "fuses", fuse, _fuse_holds(sheet, rating))
+    holds = ("", "") if sheet.american else _fuse_holds(sheet, rating)
+    yield _rated("fuse", "Breaker", f"{title}, next standard size", sheet, "fuses", fuse, holds)
 
 
 def _rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:

@@ -5664,10 +5664,17 @@ export interface components {
             /** Larger */
             larger: boolean;
         };
-        /** Proposals */
+        /**
+         * Proposals
+         * @description What the circuit has otherwise; and what its coils take, for the control transformer.
+         */
         Proposals: {
             /** Proposals */
             proposals: components["schemas"]["ProposalData"][];
+            /** Coil Sealed Va */
+            coil_sealed_va: number;
+            /** Coil Inrush Va */
+            coil_inrush_va: number;
         };
         /**
          * ProtectsData

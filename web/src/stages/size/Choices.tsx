@@ -105,15 +105,17 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
   const data = useSizing((state) => state.data);
   const [found, setFound] = useState<readonly Proposal[]>([]);
   const [touched, setTouched] = useState<ReadonlySet<string>>(new Set());
+  const [coils, setCoils] = useState<readonly [number, number]>([0, 0]);
   const [problem, setProblem] = useState("");
   useEffect(() => {
     let mine = true;
     const timer = setTimeout(() => {
       api
         .carrySizing(data, circuit)
-        .then(({ proposals }) => {
+        .then((told) => {
           if (!mine) return;
-          setFound(proposals);
+          setFound(told.proposals);
+          setCoils([told.coil_sealed_va, told.coil_inrush_va]);
           setProblem("");
         })
         .catch((error: unknown) => mine && setProblem(asProblem(error).detail));
@@ -150,6 +152,11 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
           </li>
         ))}
       </ul>
+      {coils[0] > 0 && (
+        <Button size="xs" variant="outline" onClick={() => fillCoils(coils)}>
+          Coils: {coils[0]} VA sealed, {coils[1]} VA inrush
+        </Button>
+      )}
       {found.length > 0 && (
         <Button
           size="sm"
@@ -163,6 +170,12 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
     </>
   );
 }
+
+/** What the circuit's coils take goes into the form, for the control transformer. */
+const fillCoils = ([sealed, inrush]: readonly [number, number]): void =>
+  change({
+    fields: { ...useSizing.getState().data.fields, coil_sealed: `${sealed} VA`, coil_inrush: `${inrush} VA` },
+  });
 
 const keyOf = (one: Proposal): string => `${one.device ?? one.conductor}/${one.name}`;
 
