@@ -55,7 +55,7 @@ def proposals(sheet: Sheet, circuit: Circuit) -> tuple[Proposal, ...]:
 
 @dataclass(frozen=True)
 class Coils:
-    """What a circuit's coils and lamps take of its control voltage, volt-amperes: all sealed, and the largest inrush."""
+    """What coils and lamps take of the control voltage, volt-amperes: all that is sealed, and the largest inrush."""
 
     sealed_va: float
     inrush_va: float
