@@ -3,13 +3,12 @@ import { sameEnd } from "../../circuit/types";
 import { describe } from "../../job/describe";
 import { Board } from "../../sheet/Board";
 import type { Hit } from "../../sheet/layout";
-import { PageView } from "../../sheet/PageView";
 import { ProbeTip } from "../../sheet/Probes";
 import { wireLines } from "../../sheet/traces";
 import type { Views } from "../stage";
+import { AtRest } from "./AtRest";
 import { setPanel, usePanel } from "./panel";
 
-const NOTHING: ReadonlySet<string> = new Set();
 /** While more faults than these are possible, nothing is marked on the sheet: it would be everything. */
 const MARKED = 40;
 
@@ -44,22 +43,7 @@ export function TraceBoard({ layout, catalogue, circuit }: Views) {
     >
       {(shown) => (
         <>
-          {shown.pages.map((page) => (
-            <PageView
-              key={page.sheet.id}
-              page={page}
-              catalogue={catalogue}
-              frame={undefined}
-              grid={false}
-              chattering={NOTHING}
-              selectedParts={NOTHING}
-              selectedWire={undefined}
-              pointedPart={undefined}
-              pointedTerminal={undefined}
-              workable={() => false}
-              changed={places}
-            />
-          ))}
+          <AtRest layout={shown} catalogue={catalogue} suspected={places} />
           <path className="suspect" d={wireLines(shown, wires)} pointerEvents="none" />
           <ProbeTip layout={shown} end={red} hand="red" />
           <ProbeTip layout={shown} end={black} hand="black" />

@@ -4,10 +4,10 @@ import type { Hand } from "../../../bench/state";
 import { describe } from "../../../job/describe";
 import { Board } from "../../../sheet/Board";
 import type { Hit } from "../../../sheet/layout";
-import { PageView } from "../../../sheet/PageView";
 import { ProbeTip } from "../../../sheet/Probes";
 import { wireLines } from "../../../sheet/traces";
 import type { Views } from "../../stage";
+import { AtRest } from "../AtRest";
 import { clamp, marksOf, probe, setExercise, useExercise } from "./exercise";
 
 const NOTHING: ReadonlySet<string> = new Set();
@@ -37,23 +37,13 @@ export function ExerciseBoard({ layout, catalogue, circuit }: Views) {
     >
       {(shown) => (
         <>
-          {shown.pages.map((page) => (
-            <PageView
-              key={page.sheet.id}
-              page={page}
-              catalogue={catalogue}
-              frame={undefined}
-              grid={false}
-              chattering={NOTHING}
-              selectedParts={NOTHING}
-              selectedWire={picked ?? undefined}
-              pointedPart={undefined}
-              pointedTerminal={undefined}
-              workable={() => false}
-              marked={marks.ruledOut}
-              changed={possible}
-            />
-          ))}
+          <AtRest
+            layout={shown}
+            catalogue={catalogue}
+            suspected={possible}
+            ruledOut={marks.ruledOut}
+            picked={picked}
+          />
           <path className="suspect" d={wireLines(shown, wires(possible))} pointerEvents="none" />
           <path className="ruled-out" d={wireLines(shown, wires(marks.ruledOut))} pointerEvents="none" />
           <path className="lifted" d={wireLines(shown, marks.lifted)} pointerEvents="none" />
