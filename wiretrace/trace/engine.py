@@ -26,6 +26,8 @@ OHMS: Final = (0.5, 0.03)
 """Tolerance of a meter, its lead and a person who reads it: volts or ohms, and share of the reading."""
 OL: Final = 1e12
 LEAST_BITS: Final = 1e-6
+MOST_KEPT: Final = 64
+"""Advices that are remembered."""
 AT_ONCE: Final = 60
 """Observations that are looked at closely at once: first those that part the rows best."""
 
@@ -49,6 +51,7 @@ class Engine:
         self.known = known
         self.rows, self.halts, self.spots = (int(size) for size in known.volts.shape)
         self.weights = self.by_rows()
+        self._advised: dict[object, tuple[Advice, ...]] = {}
         ohms = np.where(np.isinf(known.ohms), OL, known.ohms)
         words: dict[tuple[str, ...], int] = {}
         told = [[words.setdefault(look, len(words)) for look in looks] for looks in known.looks]
@@ -66,6 +69,7 @@ class Engine:
             for one in self.known.hypotheses
         )
         other = copy(self)
+        other._advised = {}
         other.known = replace(self.known, hypotheses=every)
         other.weights = other.by_rows()
         return other
@@ -77,8 +81,9 @@ class Engine:
         return weights / count[self.known.of]
 
     def made_ready(self) -> "Engine":
-        """The same, with all that it works out once worked out."""
+        """The same, with all that it works out once worked out: the advice before anything is observed, too."""
         _ = self._reach
+        self.advice(self.everything)
         return self
 
     @cached_property
@@ -172,6 +177,14 @@ class Engine:
 
         Those that were `made` tell nothing more.
         """
+        asked = (possible.tobytes(), tuple(allowed), frozenset(made))
+        if asked not in self._advised:
+            if len(self._advised) >= MOST_KEPT:
+                self._advised.clear()
+            self._advised[asked] = self._advice(possible, allowed, made)
+        return self._advised[asked][:most]
+
+    def _advice(self, possible: Bools, allowed: Sequence[Kind], made: Collection[Observation]) -> tuple[Advice, ...]:
         rows = np.flatnonzero(possible)
         if len(self.left(possible)) < 2:
             return ()
@@ -190,7 +203,7 @@ class Engine:
             if found:
                 break
         found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])
-        return tuple(self._different(found)[:most])
+        return tuple(self._different(found))
 
     def _different(self, found: Sequence[Advice]) -> list[Advice]:
         """Of those that begin at the same terminal in the same state the first."""
