@@ -19,7 +19,7 @@ from wiretrace.trace.procedure import Halt
 
 SLOT_US: Final = 4_000_000
 """How long a joint that comes and goes stays at least one way."""
-MOST_TRIED: Final = 60
+MOST_TRIED: Final = 25
 
 
 Drawn = TypeVar("Drawn")
