@@ -41,13 +41,13 @@ def test_from_a_plate_to_the_sheet(page: Page, site: Server, quiet_console: list
     expect(line(page, "full_load")).to_contain_text("estimate")
     fill(page)
     expect(line(page, "calculated")).to_contain_text("1000 × 7.5 / (1.732 × 400 × 0.84 × 0.901)")
-    expect(line(page, "breaker")).to_contain_text("20 A")
+    expect(line(page, "breaker_rating")).to_contain_text("20 A")
     # What does not fit is said at the field, and nothing is lost by it.
     page.get_by_label("Rated current", exact=True).fill("24")
     expect(page.get_by_text("24 A is 68% more than the 14.3 A")).to_be_visible()
     page.get_by_label("Rated speed", exact=True).fill("quick")
     expect(page.get_by_role("alert").get_by_text("'quick' is no figure")).to_be_visible()
-    expect(line(page, "breaker")).to_contain_text("32 A")
+    expect(line(page, "breaker_rating")).to_contain_text("32 A")
     # It is kept with the job, as it was typed.
     expect_kept(page, site, job, "speed", "quick")
     page.reload()
@@ -80,14 +80,14 @@ def test_own_figures_are_checked_with_what_a_slip_would_cost(page: Page, site: S
     page.get_by_label("Your own figure: Dial of the overload relay").fill("25.1")
     expect(line(page, "dial").get_by_role("status")).to_contain_text("The relay does not protect below 208 %.")
     page.get_by_label("Your own figure: Breaker, next standard size").fill("16")
-    expect(line(page, "breaker").get_by_role("status")).to_contain_text("The next size down was taken")
+    expect(line(page, "breaker_rating").get_by_role("status")).to_contain_text("The next size down was taken")
 
 
 def test_schools_and_chart_answer_at_once(page: Page, site: Server) -> None:
     open_size(page, site)
     fill(page)
     page.get_by_label("Breaker, times full-load current").select_option("250")
-    expect(line(page, "breaker")).to_contain_text("40 A")
+    expect(line(page, "breaker_rating")).to_contain_text("40 A")
     page.get_by_text("What each gives").first.click()
     expect(page.get_by_label("Schools and circuit")).to_contain_text("trips at full load after")
     chart = page.get_by_role("slider", name="Time-current chart")
@@ -152,11 +152,11 @@ def test_paper_files_and_own_sizes(page: Page, site: Server, tmp_path: Path) -> 
     own = tmp_path / "own.csv"
     own.write_text("rating_a\n19\n27\n", encoding="utf-8")
     page.get_by_label("Own series as CSV").set_input_files(own)
-    expect(line(page, "breaker")).to_contain_text("19 A")
+    expect(line(page, "breaker_rating")).to_contain_text("19 A")
     own.write_text("rating_a\n27\n19\n", encoding="utf-8")
     page.get_by_label("Own series as CSV").set_input_files(own)
     expect(page.get_by_text("sizes must rise; 19 follows 27.")).to_be_visible()
-    expect(line(page, "breaker")).to_contain_text("20 A")
+    expect(line(page, "breaker_rating")).to_contain_text("20 A")
 
 
 def test_a_lost_server_loses_nothing_that_was_typed(page: Page, site: Server, quiet_console: list[str]) -> None:

@@ -93,8 +93,8 @@ NAMES = (
         if not re.fullmatch(r".|[0-9.]+", terminal.name)
     }
 )
-# Words that are names of the catalogue by chance: a place that was hit, a group, a rule.
-CHANCE = {"terminal", "current_transformer"}
+# Words that are names of the catalogue by chance: a place that was hit, a group, a rule, duties of a motor.
+CHANCE = {"terminal", "current_transformer", "S1", "S2"}
 PYTHON = [
     path
     for folder in ("wiretrace", "server")

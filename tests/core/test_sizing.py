@@ -35,11 +35,11 @@ IEC: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "range": "12 to 18",
             # 1.25 x 14.5 = 18.125
             "breaker_wanted": "18.1",
-            "breaker": "20",
+            "breaker_rating": "20",
             # 1.6 x 14.5
             "fuse_wanted": "23.2",
-            "fuse": "25",
-            "contactor": "16",
+            "fuse_rating": "25",
+            "contactor_line": "16",
             "ct": "20/5",
             # 21 A x 0.87 = 18.3 A for 2.5 mm2 in conduit at 40 degC; 15.5 x 0.87 = 13.5 A is too little.
             "cable_current": "2.5",
@@ -61,10 +61,10 @@ IEC: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "range": "23 to 32",
             # 1.25 x 40.17 = 50.21
             "breaker_wanted": "50.2",
-            "breaker": "63",
+            "breaker_rating": "63",
             # 0.5774 x 40.17 = 23.19; a third 13.39
-            "contactor_wanted": "23.2",
-            "contactor": "25",
+            "contactor_line_wanted": "23.2",
+            "contactor_line": "25",
             "contactor_delta": "25",
             "contactor_star_wanted": "13.4",
             "contactor_star": "16",
@@ -72,15 +72,15 @@ IEC: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
     ),
     (
         {"power": "4 kW", "voltage": "400", "current": "8.2", "v12": "400", "v23": "392", "v31": "408"},
-        {"dial": "cautious", "breaker": "150", "contactor": "150"},
+        {"dial": "cautious", "breaker_multiple": "150", "contactor_multiple": "150"},
         {
             # 0.85 x 8.2
             "dial": "6.97",
             "range": "5.5 to 8",
             # 1.5 x 8.2
             "breaker_wanted": "12.3",
-            "breaker": "13",
-            "contactor": "16",
+            "breaker_rating": "13",
+            "contactor_line": "16",
             # mean 400, largest deviation 8
             "unbalance": "2",
             "derating": "95",
@@ -97,30 +97,30 @@ AMERICAN: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "code_letter": "G",
             "service_factor": "1.15",
         },
-        {"dial": "service", "breaker": "250"},
+        {"dial": "service", "breaker_multiple": "250"},
         {
             # 6.29 kVA x 10 hp = 62.9 kVA; / (1.7321 x 460) = 78.95 A
             "locked": "78.9",
             # 1.25 x 14
             "dial": "17.5",
             # 2.5 x 14 = 35, which is a size
-            "breaker": "35",
+            "breaker_rating": "35",
             # 1.75 x 14 = 24.5
             "fuse_wanted": "24.5",
-            "fuse": "25",
-            "contactor": "18",
+            "fuse_rating": "25",
+            "contactor_line": "18",
         },
     ),
     (
         {"power": "7 1/2 hp", "voltage": "230", "current": "22", "frequency": "60"},
-        {"dial": "service", "breaker": "250"},
+        {"dial": "service", "breaker_multiple": "250"},
         {
             # Without a service factor of 1.15: 1.15 x 22
             "dial": "25.3",
             # 2.5 x 22
             "breaker_wanted": "55",
-            "breaker": "60",
-            "contactor": "27",
+            "breaker_rating": "60",
+            "contactor_line": "27",
             # 7.5 x 0.746
             "input": figure(math.sqrt(3) * 230 * 22 * 0.8202 / 1000),
         },
@@ -134,14 +134,14 @@ AMERICAN: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "code_letter": "F",
             "service_factor": "1,15",
         },
-        {"dial": "service", "breaker": "250", "trip_class": "NEMA 20"},
+        {"dial": "service", "breaker_multiple": "250", "trip_class": "NEMA 20"},
         {
             # 5.59 x 40 = 223.6 kVA / (1.7321 x 460) = 280.6
             "locked": "281",
             "dial": "65",
             "breaker_wanted": "130",
-            "breaker": "150",
-            "contactor": "90",
+            "breaker_rating": "150",
+            "contactor_line": "90",
         },
     ),
 ]
@@ -193,11 +193,11 @@ def verdict(key: str, own: float, fields: dict[str, str] = PUMP, others: dict[st
         ("winding_a", 14.5, "slip", "Root 3 was left out"),
         ("winding_a", 25.1, "slip", "Root 3 was multiplied by, not the other way"),
         ("dial", 12.3, "slip", "The rule “85 % of it” was followed"),
-        ("breaker", 16, "slip", "The next size down was taken"),
-        ("breaker", 25, "slip", "One size too large"),
-        ("breaker", 21, "wrong", "21 A is no standard size."),
+        ("breaker_rating", 16, "slip", "The next size down was taken"),
+        ("breaker_rating", 25, "slip", "One size too large"),
+        ("breaker_rating", 21, "wrong", "21 A is no standard size."),
         ("breaker_wanted", 21.8, "slip", "1.5 was taken for the multiple"),
-        ("contactor", 12, "slip", "The next size down was taken"),
+        ("contactor_line", 12, "slip", "The next size down was taken"),
         ("locked", 14.5, "slip", "The locked-rotor ratio was left out"),
     ],
 )
@@ -215,15 +215,15 @@ def test_what_a_slip_costs_is_what_the_models_say() -> None:
     assert verdict("dial", 12.3).cost.startswith("The relay trips a fully loaded motor after ")
     # 1.2 x 25.1 / 14.5 = 208 %
     assert verdict("dial", 25.1).cost == "The relay does not protect below 208 %."
-    assert verdict("contactor", 12).cost.startswith("Too small for its category")
-    assert verdict("breaker", 6).cost.startswith("Opens ")
+    assert verdict("contactor_line", 12).cost.startswith("Too small for its category")
+    assert verdict("breaker_rating", 6).cost.startswith("Opens ")
     assert verdict("cable", 1.5).cost.startswith("Too thin")
 
 
 def test_a_figure_that_follows_from_a_wrong_one_is_carried_and_not_counted_twice() -> None:
     others = {"full_load": 25.1, "breaker_wanted": 31.4}
     assert verdict("breaker_wanted", 31.4, others=others).kind == "carried"
-    assert verdict("breaker", 32, others=others).says == (
+    assert verdict("breaker_rating", 32, others=others).says == (
         "Right for your own figure of “breaker, before the next size”, which is wrong."
     )
 
@@ -231,13 +231,15 @@ def test_a_figure_that_follows_from_a_wrong_one_is_carried_and_not_counted_twice
 def test_schools_stand_beside_each_other_with_what_they_mean() -> None:
     found = {(one.question, one.name): one for one in beside(sheet(PUMP))}
     assert set(found) == {
-        (q, n) for q in ("dial", "trip_class", "breaker", "curve", "contactor") for n in QUESTIONS[q].rules
+        (q, n)
+        for q in ("dial", "trip_class", "breaker_multiple", "curve", "contactor_multiple")
+        for n in QUESTIONS[q].rules
     }
     assert found["dial", "cautious"].result == "12.3 A"
     assert "trips at full load" in found["dial", "cautious"].means
     # 1.2 x 1.15 = 138 %
     assert "protects above 138 %" in found["dial", "service"].means
-    assert found["breaker", "250"].result == "40 A"
+    assert found["breaker_multiple", "250"].result == "40 A"
 
 
 def test_formulas_by_hand() -> None:
@@ -256,4 +258,4 @@ def test_formulas_by_hand() -> None:
 def test_the_control_transformer_by_sealed_and_inrush() -> None:
     found = shown({**PUMP, "coil_sealed": "24 VA", "coil_inrush": "160 VA"})
     # 0.8 x 184 = 147.2
-    assert found["transformer"] == "160"
+    assert found["transformer_rating"] == "160"

@@ -82,11 +82,11 @@ def test_what_is_missing_is_estimated_and_marked() -> None:
 def test_no_size_that_is_large_enough_is_said_at_the_line() -> None:
     own = {"breakers-iec": "rating_a\n6\n10\n"}
     found = answer(SizingData(fields=PUMP, series=own))
-    breaker = next(line for line in found.lines if line.key == "breaker")
+    breaker = next(line for line in found.lines if line.key == "breaker_rating")
     assert (breaker.shown, breaker.warning) == ("none", "No standard size is large enough: they end at 10 A.")
     huge = answer(SizingData(fields={"power": "1500 kW", "voltage": "400"}))
     warnings = {line.key: line.warning for line in huge.lines if line.warning}
-    assert {"breaker", "contactor", "range", "cable_current"} <= set(warnings)
+    assert {"breaker_rating", "contactor_line", "range", "cable_current"} <= set(warnings)
 
 
 @pytest.mark.parametrize("name", HEADS)
@@ -151,7 +151,7 @@ def test_in_the_shell(tmp_path: Path) -> None:
     assert "your figure: Root 3 was left out" in told.output
     assert "F2, dial: 3.4 A → 14.5 A" in told.output
     as_json = json.loads(run.invoke(main, ["size", str(file), "--json"]).output)
-    assert next(line for line in as_json["lines"] if line["key"] == "breaker")["shown"] == "20"
+    assert next(line for line in as_json["lines"] if line["key"] == "breaker_rating")["shown"] == "20"
     file.write_text("{", encoding="utf-8")
     broken = run.invoke(main, ["size", str(file)])
     assert (broken.exit_code, "This is no sizing" in broken.output) == (2, True)

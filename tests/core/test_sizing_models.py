@@ -109,4 +109,6 @@ def test_a_heavy_start_trips_a_quick_class_and_not_a_slow_one() -> None:
 def test_a_curve_that_does_not_hold_the_start_is_said() -> None:
     made = sheet({**PUMP, "locked_ratio": "11"}, curve="C")
     assert breaker_on_start("C", 20, made.start) == 0.01
-    assert next(line.warning for line in lines_of(made) if line.key == "breaker").startswith("It opens 0.01 s into")
+    assert next(line.warning for line in lines_of(made) if line.key == "breaker_rating").startswith(
+        "It opens 0.01 s into"
+    )

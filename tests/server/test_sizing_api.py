@@ -33,15 +33,21 @@ def test_everything_comes_in_one_answer_within_a_tenth_of_a_second(client: Flask
     assert sorted(took)[2] < 0.25
     assert found["lines"]
     assert found["beside"]
-    assert {curve["name"] for curve in found["chart"]["curves"]} >= {"start", "overload", "breaker", "limit", "cable"}
+    assert {curve["name"] for curve in found["chart"]["curves"]} >= {
+        "start",
+        "overload",
+        "breaker_curve",
+        "limit",
+        "cable",
+    }
     assert "Local codes" in found["caution"]
 
 
 def test_own_figures_are_judged_and_those_that_cannot_be_read_are_said(client: FlaskClient) -> None:
-    found = size(client, own={"dial": "12.3", "breaker": "16 A", "locked": "lots"})
+    found = size(client, own={"dial": "12.3", "breaker_rating": "16 A", "locked": "lots"})
     lines = {line["key"]: line for line in found["lines"]}
     assert lines["dial"]["verdict"]["kind"] == "slip"
-    assert lines["breaker"]["verdict"]["says"].startswith("The next size down was taken")
+    assert lines["breaker_rating"]["verdict"]["says"].startswith("The next size down was taken")
     assert lines["calculated"]["verdict"] is None
     assert [trouble["field"] for trouble in found["troubles"] if trouble["error"]] == ["own.locked"]
 

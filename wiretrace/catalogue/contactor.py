@@ -68,7 +68,7 @@ class Contactor(Electromagnet):
     mounting = "plate"
     params = (
         *coil_params(60.0, 8.0, 18.0, 12.0),
-        Param("rated_current_a", "Rated current, AC-3", 12.0, "A", 0.5, 800.0, sized="contactor"),
+        Param("rated_current_a", "Rated current, AC-3", 12.0, "A", 0.5, 800.0, sized="contactor_rating"),
         Param("welds_at_times", "Poles weld at, times rated", 60.0, "", 5.0, 1000.0),
         Param("auxiliary_block", "Add-on auxiliary block", "none", choices=tuple(BLOCKS)),
     )

@@ -146,7 +146,7 @@ class Fuses(Kind):
     mounting = "plate"
     params = (
         Param("poles", "Poles", 1, choices=(1, 2, 3)),
-        Param("rated_current_a", "Rated current", 4.0, "A", 0.1, 630.0, sized="fuse"),
+        Param("rated_current_a", "Rated current", 4.0, "A", 0.1, 630.0, sized="fuse_rating"),
         Param("link_class", "Class", GENERAL, choices=(GENERAL, MOTOR, SLOW)),
         Param("link_resistance_ohm", "Resistance of a link", 0.02, "ohm", 1e-5, 5.0),
     )

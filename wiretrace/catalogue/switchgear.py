@@ -119,7 +119,7 @@ class Breaker(Kind):
     mounting = "plate"
     params = (
         Param("poles", "Poles", 1, choices=(1, 2, 3, 4)),
-        Param("rated_current_a", "Rated current", 6.0, "A", 0.5, 125.0, sized="breaker"),
+        Param("rated_current_a", "Rated current", 6.0, "A", 0.5, 125.0, sized="breaker_rating"),
         Param("curve", "Tripping curve", "C", choices=("B", "C", "D"), sized="curve"),
         Param("pole_resistance_ohm", "Resistance of a pole", 0.02, "ohm", 1e-5, 1.0),
         *releases.PARAMS,

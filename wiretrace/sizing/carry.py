@@ -14,7 +14,7 @@ from wiretrace.sizing.sheet import Sheet
 
 Setting = float | str | bool
 SAME: Final = 0.005
-LARGER: Final = frozenset(("contactor", "cross_section_mm2"))
+LARGER: Final = frozenset(("contactor_rating", "cross_section_mm2"))
 """What may be larger than needed and does no harm by it."""
 ESTIMATES: Final[Mapping[str, str]] = {
     "current_a": "current",
@@ -83,9 +83,9 @@ def _results(sheet: Sheet) -> Mapping[str, Setting]:
     found: dict[str, Setting | None] = {
         "dial": round(sheet.dial_a, 2),
         "trip_class": sheet.schools["trip_class"],
-        "breaker": sheet.breaker_a,
+        "breaker_rating": sheet.breaker_a,
         "curve": sheet.curve,
-        "contactor": sheet.contactor_a(sheet.relay_share),
+        "contactor_rating": sheet.contactor_a(sheet.relay_share),
         "power_kw": plate.power_kw,
         "voltage_v": plate.voltage_v,
         "current_a": plate.current_a,

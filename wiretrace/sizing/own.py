@@ -22,15 +22,15 @@ ROUNDED: Final = 0.03
 SLIP: Final = 0.012
 """How near a figure must lie to what a slip gives."""
 GOES_INTO: Final[Mapping[str, tuple[str, ...]]] = {
-    "breaker": ("breaker_wanted",),
-    "fuse": ("fuse_wanted",),
-    "contactor": ("contactor_wanted",),
+    "breaker_rating": ("breaker_wanted",),
+    "fuse_rating": ("fuse_wanted",),
+    "contactor_line": ("contactor_line_wanted",),
     "contactor_delta": ("contactor_delta_wanted",),
     "contactor_star": ("contactor_star_wanted",),
     "dial": ("full_load",),
     "breaker_wanted": ("full_load",),
     "fuse_wanted": ("full_load",),
-    "contactor_wanted": ("full_load",),
+    "contactor_line_wanted": ("full_load",),
     "locked": ("full_load",),
     "star_start": ("locked",),
 }
@@ -158,12 +158,12 @@ def cost(sheet: Sheet, line: Line, own: float) -> str:
     """What a figure would do at the panel, by the models of the simulation; empty where nothing can be said."""
     if line.key == "dial":
         return _dial_costs(sheet, own)
-    if line.key in ("breaker", "breaker_wanted"):
+    if line.key in ("breaker_rating", "breaker_wanted"):
         opens = breaker_on_start(sheet.curve, own, sheet.start) if own > 0 else 0.0
         if opens is not None:
             return f"Opens {figure(opens)} s into a healthy start."
         return f"Holds the start, and sees nothing below {figure(1.3 * own)} A."
-    if line.key.startswith("contactor") and line.value:
+    if line.key.startswith("contactor_") and line.value:
         if own >= (line.wanted or line.value) * (1 - EXACT):
             return "Larger than needed."
         return "Too small for its category: it wears out or welds on the start."

@@ -37,7 +37,7 @@ FIELDS: Final[Mapping[str, tuple[str, Quantity | tuple[str, ...]]]] = {
     "supply_voltage": ("Voltage of the supply", q.VOLTAGE),
     "phases": ("Phases", ("3", "1")),
     "fault_current": ("Prospective fault current", q.FAULT_CURRENT),
-    "transformer": ("Transformer", q.APPARENT),
+    "transformer_kva": ("Transformer", q.APPARENT),
     "length": ("Length of the cable", q.LENGTH),
     "area": ("Conductor", q.AREA),
     "material": ("Material", ("copper", "aluminium")),
@@ -213,8 +213,8 @@ def _filled(figures: Mapping[str, float], words: Mapping[str, str]) -> Plate:
     speed = figure("speed", 30 * frequency * (1 - 0.06 / (1 + power) ** 0.35))
     measured = tuple(figures[name] for name in ("v12", "v23", "v31") if name in figures)
     fault = figures.get("fault_current")
-    if fault is None and "transformer" in figures:
-        fault = figures["transformer"] / (ROOT3 * figure("supply_voltage", volts) * TRANSFORMER_UK)
+    if fault is None and "transformer_kva" in figures:
+        fault = figures["transformer_kva"] / (ROOT3 * figure("supply_voltage", volts) * TRANSFORMER_UK)
     return Plate(
         power,
         volts,

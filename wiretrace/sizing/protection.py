@@ -191,11 +191,11 @@ def _starts(sheet: Sheet) -> Line:
 
 def breaker_lines(sheet: Sheet) -> Iterator[Line]:
     """Breaker and fuse: the multiple, the next standard size, and whether it holds the start."""
-    rule = sheet.schools["breaker"]
-    times = sheet.rule("breaker")
+    rule = sheet.schools["breaker_multiple"]
+    times = sheet.rule("breaker_multiple")
     others = tuple(
         (f"{other.title} was taken for the multiple", other.value)
-        for name, other in QUESTIONS["breaker"].rules.items()
+        for name, other in QUESTIONS["breaker_multiple"].rules.items()
         if name != rule
     )
     factors = [
@@ -209,11 +209,13 @@ def breaker_lines(sheet: Sheet) -> Iterator[Line]:
         "I = multiple × I",
         "A",
         factors,
-        choice=QUESTIONS["breaker"].rules[rule].reason,
+        choice=QUESTIONS["breaker_multiple"].rules[rule].reason,
         source="School chosen",
     )
     yield wanted
-    yield _rated("breaker", "Breaker", "Breaker, next standard size", sheet, "breakers", wanted, holds_start(sheet))
+    yield _rated(
+        "breaker_rating", "Breaker", "Breaker, next standard size", sheet, "breakers", wanted, holds_start(sheet)
+    )
     yield from _fuse_lines(sheet)
 
 
@@ -232,9 +234,9 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
         source=source,
     )
     yield fuse
-    rating = next_up(sheet.series("fuses"), fuse.value or 0.0)
+    rating = next_up(sheet.series("fuse-links"), fuse.value or 0.0)
     holds = ("", "") if sheet.american else _fuse_holds(sheet, rating)
-    yield _rated("fuse", "Breaker", f"{title}, next standard size", sheet, "fuses", fuse, holds)
+    yield _rated("fuse_rating", "Breaker", f"{title}, next standard size", sheet, "fuse-links", fuse, holds)
 
 
 def _rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:
@@ -287,22 +289,22 @@ def _fuse_holds(sheet: Sheet, rating: float | None) -> tuple[str, str]:
 def contactor_lines(sheet: Sheet) -> Iterator[Line]:
     """The contactors with their category; for star-delta each with its own current."""
     if not sheet.plate.star_delta:
-        yield from _contactor(sheet, "contactor", "Contactor", 1.0, "1")
+        yield from _contactor(sheet, "contactor_line", "Contactor", 1.0, "1")
         return
-    yield from _contactor(sheet, "contactor", "Line contactor", DELTA_SHARE, "1/√3")
+    yield from _contactor(sheet, "contactor_line", "Line contactor", DELTA_SHARE, "1/√3")
     yield from _contactor(sheet, "contactor_delta", "Delta contactor", DELTA_SHARE, "1/√3")
     yield from _contactor(sheet, "contactor_star", "Star contactor", STAR_LINE, "1/3")
 
 
 def _contactor(sheet: Sheet, key: str, title: str, share: float, told: str) -> Iterator[Line]:
-    rule = sheet.schools["contactor"]
+    rule = sheet.schools["contactor_multiple"]
     others = tuple(
         (f"“{other.title}” was taken for the multiple", other.value)
-        for name, other in QUESTIONS["contactor"].rules.items()
+        for name, other in QUESTIONS["contactor_multiple"].rules.items()
         if name != rule
     )
     factors = [
-        Factor("the multiple", sheet.rule("contactor"), 1, others),
+        Factor("the multiple", sheet.rule("contactor_multiple"), 1, others),
         Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
     ]
     if share != 1.0:
@@ -317,7 +319,7 @@ def _contactor(sheet: Sheet, key: str, title: str, share: float, told: str) -> I
         "I = multiple × share × I",
         "A",
         factors,
-        choice=QUESTIONS["contactor"].rules[rule].reason,
+        choice=QUESTIONS["contactor_multiple"].rules[rule].reason,
         source="IEC 60947-4-1, AC-3: start a cage motor, stop it running",
     )
     yield wanted

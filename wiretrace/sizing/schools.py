@@ -45,7 +45,7 @@ QUESTIONS: Final[Mapping[str, Question]] = {
             ),
         },
     ),
-    "breaker": Question(
+    "breaker_multiple": Question(
         "Breaker, times full-load current",
         {
             "125": Rule("1.25", 1.25, "The smallest that carries the motor; a curve D for the start."),
@@ -53,7 +53,7 @@ QUESTIONS: Final[Mapping[str, Question]] = {
             "250": Rule("2.5, inverse time", 2.5, "North American practice: the most for an inverse-time breaker."),
         },
     ),
-    "contactor": Question(
+    "contactor_multiple": Question(
         "Contactor, times full-load current",
         {
             "category": Rule("its AC-3 rating", 1.0, "The category's own rating already allows for the start."),

@@ -14,8 +14,8 @@ Rows = tuple[tuple[float, ...], ...]
 HEADS: Final[Mapping[str, tuple[str, ...]]] = {
     "breakers-iec": ("rating_a",),
     "breakers-na": ("rating_a",),
-    "fuses-iec": ("rating_a",),
-    "fuses-na": ("rating_a",),
+    "fuse-links-iec": ("rating_a",),
+    "fuse-links-na": ("rating_a",),
     "contactors-iec": ("rating_a",),
     "contactors-na": ("rating_a",),
     "overloads": ("from_a", "to_a"),

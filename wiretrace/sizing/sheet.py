@@ -76,14 +76,14 @@ class Sheet:
 
     @cached_property
     def breaker_a(self) -> float | None:
-        return next_up(self.series("breakers"), self.rule("breaker") * self.motor_a)
+        return next_up(self.series("breakers"), self.rule("breaker_multiple") * self.motor_a)
 
     @property
     def curve(self) -> str:
         return self.schools["curve"]
 
     def contactor_a(self, share: float) -> float | None:
-        return next_up(self.series("contactors"), self.rule("contactor") * share * self.motor_a)
+        return next_up(self.series("contactors"), self.rule("contactor_multiple") * share * self.motor_a)
 
 
 def motor_lines(sheet: Sheet) -> Iterator[Line]:

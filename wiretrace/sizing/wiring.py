@@ -220,7 +220,7 @@ def meter_lines(sheet: Sheet) -> Iterator[Line]:
     need = max(sealed, 0.8 * (sealed + inrush))
     rating = next_up(sheet.series("control-transformers"), need)
     yield Line(
-        "transformer",
+        "transformer_rating",
         "Control",
         "Control transformer",
         "S ≥ 0.8 (sealed + inrush)",

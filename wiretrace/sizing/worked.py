@@ -94,9 +94,9 @@ def _contactor_means(sheet: Sheet) -> str:
 _BESIDE: Final = {
     "dial": (_dial, _relay_means),
     "trip_class": (_stall, _relay_means),
-    "breaker": (_breaker, _breaker_means),
+    "breaker_multiple": (_breaker, _breaker_means),
     "curve": (_breaker, _breaker_means),
-    "contactor": (_contactor, _contactor_means),
+    "contactor_multiple": (_contactor, _contactor_means),
 }
 
 
@@ -122,12 +122,14 @@ def chart(sheet: Sheet) -> Chart:
         "limit": thermal_limit_points(sheet.plate),
     }
     if sheet.breaker_a is not None:
-        curves["breaker"] = breaker_points(sheet.curve, sheet.breaker_a)
+        curves["breaker_curve"] = breaker_points(sheet.curve, sheet.breaker_a)
     area = cable_mm2(sheet)
     if area is not None:
         curves["cable"] = cable_points(area, sheet.plate.material)
     marks = [
-        line.warning for line in lines_of(sheet) if line.warning and line.key in ("dial", "breaker", "fuse", "fault")
+        line.warning
+        for line in lines_of(sheet)
+        if line.warning and line.key in ("dial", "breaker_rating", "fuse_rating", "fault")
     ]
     if line_dial > 1.25 * sheet.motor_a:
         marks.append(f"Between {figure(sheet.motor_a)} and {figure(1.2 * line_dial)} A nothing protects the motor.")

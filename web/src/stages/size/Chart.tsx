@@ -10,7 +10,7 @@ const NAMES: Readonly<Record<string, string>> = {
   start: "Start of the motor",
   overload_hot: "Overload relay, hot",
   overload: "Overload relay, cold",
-  breaker: "Breaker",
+  breaker_curve: "Breaker",
   limit: "What the winding stands, hot",
   cable: "What the cable stands",
 };

@@ -5,7 +5,7 @@ import { type Form, fill, useSizing } from "./sizing";
 const PARTS: readonly (readonly [string, readonly string[]])[] = [
   [
     "Supply and cable",
-    ["supply_voltage", "phases", "fault_current", "transformer", "length", "area", "material", "laying"],
+    ["supply_voltage", "phases", "fault_current", "transformer_kva", "length", "area", "material", "laying"],
   ],
   ["Start and control", ["start", "start_time", "inertia", "starts", "dial", "coil_sealed", "coil_inrush"]],
   ["Measured voltages", ["v12", "v23", "v31"]],
