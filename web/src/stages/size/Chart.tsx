@@ -96,17 +96,20 @@ export function Chart({ chart }: { chart: Told }) {
 function Move({ chart }: { chart: Told }) {
   const dial = useSizing((state) => state.data.fields["dial"] ?? "");
   const start = useSizing((state) => state.data.fields["start_time"] ?? "");
+  // A slider stands where the hand is, not where the answer that is on its way will put it.
+  const dialA = Number(dial) > 0 ? Number(dial) : chart.dial_a;
+  const startS = Number(start) > 0 ? Number(start) : chart.start_s;
   return (
     <div className="size-move">
       <label>
         Dial
         <input
           type="range"
-          min={Math.log(chart.dial_a / 1.6)}
-          max={Math.log(chart.dial_a * 1.6)}
+          min={Math.log(0.1)}
+          max={Math.log(1000)}
           step="0.01"
-          value={Math.log(chart.dial_a)}
-          aria-valuetext={`${chart.dial_a.toPrecision(3)} A`}
+          value={Math.log(dialA)}
+          aria-valuetext={`${dialA.toPrecision(3)} A`}
           onChange={(event) => fill("dial", Math.exp(Number(event.target.value)).toPrecision(3))}
         />
       </label>
@@ -117,8 +120,8 @@ function Move({ chart }: { chart: Told }) {
           min={Math.log(0.1)}
           max={Math.log(60)}
           step="0.02"
-          value={Math.log(chart.start_s ?? 60)}
-          aria-valuetext={chart.start_s === null ? "never" : `${chart.start_s.toPrecision(3)} s`}
+          value={Math.log(startS ?? 60)}
+          aria-valuetext={startS === null ? "never" : `${startS.toPrecision(3)} s`}
           onChange={(event) => fill("start_time", Math.exp(Number(event.target.value)).toPrecision(3))}
         />
       </label>
