@@ -187,3 +187,15 @@ def say(page: Page, first: str, second: str, offer: str) -> None:
     """Select two parts and choose what they are to be to each other."""
     choose_parts(page, first, second)
     page.get_by_role("group", name="Between these two").get_by_role("button", name=offer, exact=True).click()
+
+
+def probe_keys(page: Page, red: str, black: str) -> None:
+    """Probes by keyboard, so that the mouse can go on holding a button."""
+    board = page.locator(".board")
+    board.evaluate("board => board.focus()")
+    for name, key in ((red, "r"), (black, "b")):
+        for _ in range(80):
+            page.keyboard.press("n")
+            if page.locator("[aria-live=polite].unseen").inner_text().startswith(f"{name},"):
+                break
+        page.keyboard.press(key)

@@ -6,7 +6,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from scripts.postgres import Cluster
-from tests.browser.bench import call, open_job, spot, terminal
+from tests.browser.bench import call, open_job, probe_keys, spot, terminal
 from tests.browser.conftest import Server
 
 LONG = 90_000
@@ -178,16 +178,17 @@ def test_a_whole_exercise_by_keyboard_alone(page: Page, site: Server) -> None:
     entries(page, 1)
     press("Briefly: S1, press")
     entries(page, 2)
-    board = page.get_by_label("Circuit with a hidden fault")
-    board.focus()
-    for key in ("ArrowRight", "ArrowDown"):
-        page.keyboard.press(key)
-    press("Prove the tester")
+    probe_keys(page, "S1:13", "K1:A2")
+    expect(page.locator(".probe-at.red")).to_have_text("Red: S1:13")
+    expect(page.locator(".probe-at.black")).to_have_text("Black: K1:A2")
+    press("Read it")
     entries(page, 3)
+    press("Prove the tester")
+    entries(page, 4)
     page.get_by_label("Note").focus()
     page.keyboard.type("by keyboard")
     page.keyboard.press("Enter")
-    entries(page, 4)
+    entries(page, 5)
     press("Give up and see")
     expect(page.get_by_label("Review")).to_be_visible()
     expect(page.get_by_test_id("points")).to_be_visible(timeout=LONG)

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import hold, open_job, probe, reads, release, says, show_sheets, spot, terminal
+from tests.browser.bench import hold, open_job, probe, probe_keys, reads, release, says, show_sheets, spot, terminal
 from tests.browser.conftest import Server
 
 
@@ -99,18 +99,6 @@ def test_without_a_return_path_the_meter_says_so(page: Page, site: Server) -> No
     probe_keys(page, "S0:12", "S1:14")
     reads(page, "0.000")
     expect(page.get_by_text("No return path between the probes.")).to_be_visible()
-
-
-def probe_keys(page: Page, red: str, black: str) -> None:
-    """Probes by keyboard, so that the mouse can go on holding a button."""
-    board = page.locator(".board")
-    board.evaluate("board => board.focus()")
-    for name, key in ((red, "r"), (black, "b")):
-        for _ in range(80):
-            page.keyboard.press("n")
-            if page.locator("[aria-live=polite].unseen").inner_text().startswith(f"{name},"):
-                break
-        page.keyboard.press(key)
 
 
 def test_why_is_told_in_two_sentences_and_drawn(page: Page, site: Server) -> None:
