@@ -168,6 +168,14 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
     locked = panel.step("work", device="isolator", operation="lock")
     assert locked["locked_off"]
     assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
+    # Where nothing is live under power either, finding nothing proves nothing.
+    panel.step("prove_tester")
+    nothing = panel.step("prove_dead", red=end("contactor:A1"), black=end("contactor:A2"))
+    assert nothing["risks"] == [
+        "Proved dead between terminals that have no voltage under power either: it proves nothing."
+    ]
+    panel.step("prove_tester")
+    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
     panel.prove_dead("isolator:2", "isolator:4")
     reading = panel.read("ohmmeter", *coil)
     # The coil is open; what is read is the lamp beside it, which stays.

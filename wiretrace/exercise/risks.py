@@ -7,10 +7,16 @@ that a panel is safe to touch.
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import IntEnum
+from typing import Final
 
 from wiretrace.exercise.bench import Outcome, Seen
-from wiretrace.exercise.steps import BridgeOver, Lift, Read, Step, Work
+from wiretrace.exercise.steps import BridgeOver, Lift, ProveDead, Read, Step, Work
+from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.engine import frame_of, initial_state
+
+LIVE_V: Final = 12.0
+"""The first step of a two-pole tester (EN 61243-3)."""
 
 
 class Proof(IntEnum):
@@ -38,7 +44,7 @@ class Care:
 def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple[Care, tuple[str, ...]]:
     """What holds after a step, and what was risky in it."""
     risks = tuple(_risks(assembly, care, step, outcome))
-    proof = _proof(care, step, outcome) if outcome.locked_off else Proof.NONE
+    proof = _proof(assembly, care, step, outcome) if outcome.locked_off else Proof.NONE
     tripped = {device for device in care.tripped if outcome.seen[device].attention}
     again = set(care.again)
     if outcome.shown is not None:
@@ -57,6 +63,8 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
         yield "Ohms or insulation on a live circuit."
     elif isinstance(step, Read) and step.measure.instrument in ("ohmmeter", "insulation") and not proved:
         yield "Ohms before the circuit was locked off and proved dead."
+    if isinstance(step, ProveDead) and not _live_under_power(assembly, step):
+        yield "Proved dead between terminals that have no voltage under power either: it proves nothing."
     if isinstance(step, Lift | BridgeOver) and not proved:
         yield "Work on wires before the circuit was locked off and proved dead."
     if isinstance(step, BridgeOver) and step.on:
@@ -85,10 +93,16 @@ def _protects(assembly: Assembly, seen: Mapping[str, Seen], device: str) -> bool
     return assembly.devices[device].kind.protects is not None and seen[device].attention
 
 
-def _proof(care: Care, step: Step, outcome: Outcome) -> Proof:
+def _proof(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Proof:
     if step.kind == "prove_tester":
         return Proof.PROVED if care.proof >= Proof.DEAD else Proof.TESTER
-    if step.kind == "prove_dead" and outcome.shown is not None:
-        dead = outcome.shown.value == 0
+    if isinstance(step, ProveDead) and outcome.shown is not None:
+        dead = outcome.shown.value == 0 and _live_under_power(assembly, step)
         return Proof.DEAD if dead and care.proof >= Proof.TESTER else Proof.NONE
     return care.proof
+
+
+def _live_under_power(assembly: Assembly, step: ProveDead) -> bool:
+    """Does the sound circuit as first put under power have a voltage there? Else finding none proves nothing."""
+    frame = frame_of(assembly, initial_state(assembly))
+    return abs(read_voltage(assembly, frame.point, step.red, step.black).voltage_v) >= LIVE_V
