@@ -103,6 +103,8 @@ AMERICAN: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "locked": "78.9",
             # 1.25 x 14
             "dial": "17.5",
+            # 1.25 x 14 = 17.5 A: 20 A x 0.87 = 17.4 A at 40 degC is too little, 30 A x 0.87 is enough.
+            "cable_current": "5.26",
             # 2.5 x 14 = 35, which is a size
             "breaker_rating": "35",
             # 1.75 x 14 = 24.5

@@ -19,6 +19,7 @@ AMBIENT: Final = ((30.0, 1.0), (35.0, 0.94), (40.0, 0.87), (45.0, 0.79), (50.0, 
 """PVC in air (IEC 60364-5-52, table B.52.14)."""
 REACTANCE: Final = 0.08e-3
 """Ohm a metre of a cable (IEC 60364-5-52, annex G)."""
+AMERICAN: Final = 1.25
 START_DROP: Final = 15.0
 
 
@@ -45,7 +46,14 @@ def drop_v(plate: Plate, area_mm2: float, amperes: float, factor: float) -> floa
 
 
 def _by_current(sheet: Sheet) -> tuple[float, ...] | None:
-    return next((row for row in sheet.series("cables") if carried_a(sheet, row) >= sheet.motor_a), None)
+    return next((row for row in sheet.series("cables") if carried_a(sheet, row) >= needed_a(sheet)), None)
+
+
+def needed_a(sheet: Sheet) -> float:
+    """What the cable must carry, amperes: what the motor takes, by North American practice a quarter more, and no
+    less than the dial of the relay that protects it (IEC 60364-4-43, 433.1: I_B <= I_n <= I_z; NFPA 70, 430.22).
+    """
+    return max(sheet.motor_a * (AMERICAN if sheet.american else 1.0), sheet.dial_a / sheet.relay_share)
 
 
 def _by_drop(sheet: Sheet) -> tuple[float, ...] | None:
@@ -120,8 +128,8 @@ def _current_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:
         "cable_current",
         "Cable",
         "Cable by current",
-        "I_z ≥ I",
-        f"≥ {figure(sheet.motor_a)} A at {plate.ambient_c:g} °C, {laid}",
+        "I_z ≥ 1.25 I, and I_dial" if sheet.american else "I_z ≥ I, and I_dial",
+        f"≥ {figure(needed_a(sheet))} A at {plate.ambient_c:g} °C, {laid}",
         found[0] if found else None,
         "mm²",
         figure(found[0] if found else None),
