@@ -141,6 +141,17 @@ def test_into_a_circuit_goes_what_was_given_and_nothing_that_was_estimated() -> 
     assert [one.words for one in proposals(sheet(PUMP), taken) if one.device] == []
 
 
+def test_figures_at_the_edge_of_what_can_be_are_worked_out() -> None:
+    equal = {**PUMP, "v12": "400", "v23": "400", "v31": "400", "locked_ratio": "1"}
+    found = answer(SizingData(fields=equal, own={"unbalance": "1", "starts": "0"}))
+    lines = {line.key: line for line in found.lines}
+    assert lines["unbalance"].shown == "0"
+    assert lines["unbalance"].verdict is not None
+    # A start that takes no more than running does is only bounded by how long it takes.
+    start_s = sheet(equal).start.seconds
+    assert start_s is None or lines["starts"].shown == str(int(3600 / start_s))
+
+
 def test_in_the_shell(tmp_path: Path) -> None:
     file = tmp_path / "plate.json"
     file.write_text(json.dumps({"fields": PUMP, "own": {"calculated": "24.8"}}), encoding="utf-8")

@@ -84,6 +84,7 @@ def _results(sheet: Sheet) -> Mapping[str, Setting]:
         "dial": round(sheet.dial_a, 2),
         "trip_class": sheet.schools["trip_class"],
         "breaker_rating": sheet.breaker_a,
+        "fuse_rating": sheet.fuse_a,
         "curve": sheet.curve,
         "contactor_rating": sheet.contactor_a(sheet.relay_share),
         "power_kw": plate.power_kw,

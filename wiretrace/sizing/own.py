@@ -94,6 +94,8 @@ def slips(line: Line) -> Iterator[tuple[str, float]]:
 def _factor_slips(factors: Sequence[Factor]) -> Iterator[tuple[str, float]]:
     right = product_of(factors)
     for factor in factors:
+        if not factor.value:
+            continue  # Nothing can be told from a product that is 0.
         own = factor.value**factor.power
         if factor.can_be_left_out and abs(own - 1) > EXACT:
             yield f"{factor.name} was left out", right / own

@@ -22,18 +22,16 @@ WINDOW: Final = 0.2
 FUSES: Final = {
     "iec": (
         "Fuse gG",
-        1.6,
         "A gG link that carries a start of some seconds; aM links may be as small as the motor's current.",
         "IEC 60269-2, gates of gG",
     ),
     "na": (
         "Fuse with time delay",
-        1.75,
         "The most for a dual-element fuse; it holds five times its rating for ten seconds.",
         "NFPA 70, 430.52",
     ),
 }
-"""Fuses of each convention: title, times full-load current, why, source."""
+"""Fuses of each convention: title, why, source."""
 NEEDED_KW: Final = 0.37
 
 
@@ -166,8 +164,9 @@ def _starts(sheet: Sheet) -> Line:
         )
     # While it starts in star the relay carries the line's whole current, in delta a root-3rd of it.
     running, starting = (sheet.relay_share * sheet.motor_a / dial) ** 2, (sheet.start_a / dial) ** 2
-    # Mean heat below that at which it trips: z starts of so many seconds in 3600.
-    most = 3600 / seconds * max(0.0, 1.15**2 - running) / (starting - running) if starting > running else math.inf
+    # Mean heat below that at which it trips: z starts of so many seconds in 3600, and no more than follow each other.
+    share = max(0.0, 1.15**2 - running) / (starting - running) if starting > running else 1.0
+    most = 3600 / seconds * min(1.0, share)
     heat = mean_heat(
         [
             (sheet.start_a / dial, seconds * sheet.plate.starts_h),
@@ -221,7 +220,8 @@ def breaker_lines(sheet: Sheet) -> Iterator[Line]:
 
 def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
     """A gG link, and in North America one with time delay, which holds a start by its nature."""
-    title, times, why, source = FUSES[sheet.schools["sizes"]]
+    title, why, source = FUSES[sheet.schools["sizes"]]
+    times = sheet.fuse_times
     factors = [Factor(f"the {times:g}", times), Factor("the full-load current", sheet.motor_a, can_be_left_out=False)]
     fuse = product(
         "fuse_wanted",
@@ -234,8 +234,7 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
         source=source,
     )
     yield fuse
-    rating = next_up(sheet.series("fuse-links"), fuse.value or 0.0)
-    holds = ("", "") if sheet.american else _fuse_holds(sheet, rating)
+    holds = ("", "") if sheet.american else _fuse_holds(sheet, sheet.fuse_a)
     yield _rated("fuse_rating", "Breaker", f"{title}, next standard size", sheet, "fuse-links", fuse, holds)
 
 

@@ -13,6 +13,8 @@ from wiretrace.sizing.quantities import HP_KW
 from wiretrace.sizing.schools import QUESTIONS, SERVICE_LIMIT, dial_times
 from wiretrace.sizing.series import Rows, chosen, next_up
 
+FUSE_TIMES: Final[Mapping[str, float]] = {"iec": 1.6, "na": 1.75}
+"""Of a gG link that carries a start (gates of IEC 60269-2), of a dual-element fuse at most (NFPA 70, 430.52)."""
 STAR_LINE: Final = 1 / 3
 DELTA_SHARE: Final = 1 / ROOT3
 """Share of the line current in the line and delta contactor of a star-delta starter; the star contactor has a third."""
@@ -77,6 +79,15 @@ class Sheet:
     @cached_property
     def breaker_a(self) -> float | None:
         return next_up(self.series("breakers"), self.rule("breaker_multiple") * self.motor_a)
+
+    @property
+    def fuse_times(self) -> float:
+        """A fuse's rating in full-load currents, before the next size."""
+        return FUSE_TIMES[self.schools["sizes"]]
+
+    @cached_property
+    def fuse_a(self) -> float | None:
+        return next_up(self.series("fuse-links"), self.fuse_times * self.motor_a)
 
     @property
     def curve(self) -> str:
