@@ -11,7 +11,7 @@ from server.store.sizings import read_sizing
 from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
 from wiretrace.circuit.document import Circuit, Frozen
-from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import SizingData, sheet_of
 
 blueprint = APIBlueprint("checks", __name__, url_prefix="/api/check")
@@ -95,7 +95,7 @@ def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
             terminal=None,
             conductor=one.conductor,
         )
-        for one in proposals(sheet, circuit)
+        for one in carried(sheet, circuit).proposals
         if not one.larger
     )
     outcome = Outcome.FOUND if findings else Outcome.CLEAR

@@ -12,7 +12,7 @@ from server.connection import connection
 from server.store import sizings as store
 from wiretrace.circuit.document import Frozen
 from wiretrace.formats.lists import csv_text
-from wiretrace.sizing.carry import coils_of, proposals
+from wiretrace.sizing.carry import Carried, carried, coils_of
 from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer, form, sheet_of
 
 blueprint = APIBlueprint("sizing", __name__, url_prefix="/api/size")
@@ -58,9 +58,10 @@ class ProposalData(Frozen):
 
 
 class Proposals(Frozen):
-    """What the circuit has otherwise; and what its coils take, for the control transformer."""
+    """What the circuit has otherwise, what cannot go over; what its coils take, for the control transformer."""
 
     proposals: tuple[ProposalData, ...]
+    left_out: tuple[str, ...]
     coil_sealed_va: float
     coil_inrush_va: float
 
@@ -86,10 +87,11 @@ def size(body: SizeRequest) -> SizingAnswer:
 def carry(body: CarryRequest) -> Proposals:
     """What of a circuit the sheet says otherwise; nothing while the sheet is not complete."""
     sheet, _ = sheet_of(body.sizing)
-    found = () if sheet is None else proposals(sheet, body.circuit)
+    found = Carried((), ()) if sheet is None else carried(sheet, body.circuit)
     coils = coils_of(body.circuit)
     return Proposals(
-        proposals=tuple(ProposalData(**vars(one)) for one in found),
+        proposals=tuple(ProposalData(**vars(one)) for one in found.proposals),
+        left_out=found.left_out,
         coil_sealed_va=coils.sealed_va,
         coil_inrush_va=coils.inrush_va,
     )

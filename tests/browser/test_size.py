@@ -7,7 +7,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import call, spot
+from tests.browser.bench import call, hold, release, says, spot
 from tests.browser.conftest import Server
 
 PLATE = {
@@ -195,3 +195,18 @@ def test_what_was_carried_over_is_what_the_device_says(page: Page, site: Server)
     expect(page.get_by_label("Parts", exact=True)).to_be_visible()
     page.mouse.click(*spot(page, "Power", 11, 27))
     expect(page.get_by_role("textbox", name=re.compile("^Dial, A"))).to_have_value("14.5")
+
+
+def test_half_a_nameplate_carried_over_still_runs(page: Page, site: Server) -> None:
+    """What is missing goes over as an estimate where the motor would contradict itself without it."""
+    job = open_size(page, site)
+    page.get_by_label("Rated power", exact=True).fill("7.5 kW")
+    page.get_by_label("Rated voltage", exact=True).fill("400")
+    proposed = page.get_by_label("What the circuit has otherwise", exact=True)
+    expect(proposed).to_contain_text("M1, rated line current: 3.4 A → 14.4 A, an estimate")
+    page.get_by_role("button", name=re.compile("^Take ")).click()
+    expect(page.get_by_text("Nothing: circuit and sheet agree.")).to_be_visible()
+    page.goto(f"{site.address}/jobs/{job}/run")
+    hold(page, "S1 Start Press")
+    says(page, "K1", "in")
+    release(page)

@@ -1,6 +1,7 @@
 """What sizing takes: figures as people write them, contradictions, own sizes, circuits, files."""
 
 import json
+from itertools import combinations
 from pathlib import Path
 from typing import Any
 
@@ -8,10 +9,13 @@ import pytest
 from click.testing import CliRunner
 
 from tests.core.sheets import PUMP, sheet
+from wiretrace.circuit.checked import check_circuit, check_consistent, install
+from wiretrace.circuit.document import Circuit
 from wiretrace.cli.main import main
 from wiretrace.errors import MalformedDocument
 from wiretrace.library import library_circuit
-from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.carry import Proposal, carried
+from wiretrace.sizing.places import Place, places
 from wiretrace.sizing.plate import Plate, read_plate
 from wiretrace.sizing.quantities import COUNT, CURRENT, FACTOR, LENGTH, POWER, NotUnderstood, read
 from wiretrace.sizing.report import SizingData, answer, read_sizing
@@ -117,7 +121,7 @@ def test_a_series_that_is_not_one_is_refused(name: str, text: str, says: str) ->
 
 def test_into_a_circuit_goes_what_was_given_and_nothing_that_was_estimated() -> None:
     pump = library_circuit("start-stop-overload-line")
-    found = {(one.device or one.conductor, one.name): one for one in proposals(sheet(PUMP), pump)}
+    found = {(one.device or one.conductor, one.name): one for one in carried(sheet(PUMP), pump).proposals}
     assert found["overload", "dial_a"].then == 14.5
     assert found["contactor", "rated_current_a"].then == 16
     assert found["motor-breaker", "rated_current_a"].then == 20
@@ -126,19 +130,84 @@ def test_into_a_circuit_goes_what_was_given_and_nothing_that_was_estimated() -> 
     assert not any(device == "control-breaker" for device, _ in found)
     assert ("motor", "inertia_kgm2") not in found
     assert not any(name == "length_m" for _, name in found)
-    longer = proposals(sheet({**PUMP, "length": "50"}), pump)
+    longer = carried(sheet({**PUMP, "length": "50"}), pump).proposals
     assert sum(one.name == "length_m" for one in longer) == 4
-    taken = pump.model_copy(
-        update={
-            "devices": tuple(
-                one.model_copy(
-                    update={"params": {**one.params, **{p.name: p.then for p in found.values() if p.device == one.id}}}
-                )
-                for one in pump.devices
-            )
-        }
+    taken = taken_over(pump, tuple(found.values()))
+    assert [one.words for one in carried(sheet(PUMP), taken).proposals if one.device] == []
+
+
+def taken_over(circuit: Circuit, wanted: tuple[Proposal, ...]) -> Circuit:
+    """A circuit with what was proposed for its devices."""
+    devices = tuple(
+        one.model_copy(update={"params": {**one.params, **{p.name: p.then for p in wanted if p.device == one.id}}})
+        for one in circuit.devices
     )
-    assert [one.words for one in proposals(sheet(PUMP), taken) if one.device] == []
+    return circuit.model_copy(update={"devices": devices})
+
+
+KNOWN = ("power", "voltage", "current", "power_factor", "efficiency", "speed", "locked_ratio")
+
+
+@pytest.mark.parametrize("left_out", [few for n in range(6) for few in combinations(KNOWN[2:], n)])
+def test_half_a_nameplate_never_makes_a_motor_that_contradicts_itself(left_out: tuple[str, ...]) -> None:
+    """What is estimated goes over where the motor's own figure for it would not fit the plate."""
+    pump = library_circuit("start-stop-overload-line")
+    some = {name: text for name, text in PUMP.items() if name not in left_out}
+    told = carried(sheet(some), pump)
+    check_consistent(check_circuit(taken_over(pump, told.proposals)))
+    assert told.left_out == ()
+    motor = {one.name: one for one in told.proposals if one.device == "motor"}
+    assert motor["rated_power_kw"].then == 7.5
+    assert ("an estimate" in motor["rated_current_a"].words) == ("current" in left_out)
+
+
+def test_a_nameplate_that_contradicts_itself_does_not_go_over() -> None:
+    pump = library_circuit("start-stop-overload-line")
+    told = carried(sheet({**PUMP, "current": "24"}), pump)
+    assert [one.name for one in told.proposals if one.device == "motor"] == []
+    (why,) = told.left_out
+    assert why.startswith("M1 stays as it is: the nameplate contradicts itself")
+    assert "not 24 A" in why
+    # The rest of the sheet goes over all the same.
+    assert any(one.device == "overload" and one.then == 24 for one in told.proposals)
+
+
+def test_a_size_that_the_device_cannot_have_is_left_out_and_said() -> None:
+    pump = library_circuit("start-stop-overload-line")
+    huge = {"power": "315", "voltage": "400", "current": "556", "power_factor": "0.86", "efficiency": "95.2"}
+    told = carried(sheet(huge), pump)
+    assert any("Rated current is 800 A; it must lie from 0.5 to 125 A" in why for why in told.left_out)
+    assert not any(one.device == "motor-breaker" and one.name == "rated_current_a" for one in told.proposals)
+
+
+STAR_DELTA = {**PUMP, "power": "22", "current": "41", "start": "star_delta"}
+
+
+@pytest.mark.parametrize(
+    ("name", "dial"),
+    [
+        ("star-delta-winding-overload", 23.67),
+        ("star-delta-timer-first-closure", 41),
+        ("star-delta-relay", 41),
+        ("star-delta-plc", 41),
+    ],
+)
+def test_in_star_delta_dial_and_contactors_go_by_the_current_where_they_stand(name: str, dial: float) -> None:
+    """41 A in the line, 23.7 A in the windings (next contactor 25 A), 13.7 A while it starts in star (16 A)."""
+    starter = library_circuit(name)
+    told = carried(sheet(STAR_DELTA), starter).proposals
+    labels = {device.id: device.label for device in starter.devices}
+    found = {(labels[one.device], one.name): one.then for one in told if one.device}
+    assert found["F2", "dial_a"] == dial
+    told_of = next(line for line in answer(SizingData(fields=STAR_DELTA)).lines if line.key == "dial")
+    assert (told_of.shown, "in the line is set to 41 A" in told_of.choice) == ("23.7", True)
+    assert [found[contactor, "rated_current_a"] for contactor in ("K1", "K2", "K3")] == [25, 16, 25]
+
+
+def test_a_contactor_for_the_other_direction_is_no_way_past() -> None:
+    reversing = library_circuit("reversing-interlocked")
+    found = places(reversing, [install(device) for device in reversing.devices])
+    assert {found[one.id] for one in reversing.devices if one.label in ("Q1", "Q2", "K1", "K2", "F2")} == {Place.LINE}
 
 
 def test_figures_at_the_edge_of_what_can_be_are_worked_out() -> None:

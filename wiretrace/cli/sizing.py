@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from wiretrace.circuit.document import Circuit
-from wiretrace.sizing.carry import proposals
+from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import SizingAnswer, SizingData, answer, sheet_of
 
 
@@ -43,4 +43,5 @@ def _otherwise(data: SizingData, circuit: Circuit | None) -> Iterator[str]:
     if circuit is None or sheet is None:
         return
     yield "\nThe circuit says otherwise"
-    yield from (f"  {one.words}" for one in proposals(sheet, circuit))
+    found = carried(sheet, circuit)
+    yield from (f"  {words}" for words in (*(one.words for one in found.proposals), *found.left_out))

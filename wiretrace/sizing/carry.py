@@ -6,11 +6,12 @@ from typing import Final
 
 from wiretrace.catalogue.purpose import Does
 from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed, install
+from wiretrace.circuit.checked import Installed, install, value_fault
 from wiretrace.circuit.document import Circuit
 from wiretrace.sizing.cable import cable_mm2
 from wiretrace.sizing.line import figure
-from wiretrace.sizing.sheet import Sheet
+from wiretrace.sizing.places import Place, places
+from wiretrace.sizing.sheet import STAR_LINE, Sheet
 
 Setting = float | str | bool
 SAME: Final = 0.005
@@ -25,7 +26,10 @@ ESTIMATES: Final[Mapping[str, str]] = {
     "locked_ratio": "locked_ratio",
     "inertia_kgm2": "inertia",
 }
-"""Results that are a field of the plate: what was only estimated there says nothing against the circuit."""
+"""Results that are a field of the plate: what was only estimated there says nothing against the circuit.
+
+It goes over only where the device would contradict itself without it: half of one plate and half of another are none.
+"""
 
 
 @dataclass(frozen=True)
@@ -45,12 +49,28 @@ class Proposal:
     larger: bool
 
 
-def proposals(sheet: Sheet, circuit: Circuit) -> tuple[Proposal, ...]:
-    """Everything in the motor's own circuit that is not as the sheet has it, in the order of the document."""
-    results = _results(sheet)
+@dataclass(frozen=True)
+class Carried:
+    """What a circuit has otherwise than the sheet, in the order of the document; and what cannot go over, with why."""
+
+    proposals: tuple[Proposal, ...]
+    left_out: tuple[str, ...]
+
+
+def carried(sheet: Sheet, circuit: Circuit) -> Carried:
+    """Everything in the motor's own circuit that is not as the sheet has it."""
     devices = [install(device, circuit.convention) for device in circuit.devices]
-    found = [one for item in devices for one in _of_device(item, results)]
-    return (*found, *_of_cable(sheet, circuit, devices))
+    given, estimated = _results(sheet)
+    where = places(circuit, devices)
+    found: list[Proposal] = []
+    left_out: list[str] = []
+    for item in devices:
+        if _carries_motor(item):
+            own = _by_place(sheet, where.get(item.id, Place.LINE))
+            proposed, why = _of_device(item, {**given, **own}, estimated)
+            found += proposed
+            left_out += why
+    return Carried((*found, *_of_cable(sheet, circuit, devices)), tuple(left_out))
 
 
 @dataclass(frozen=True)
@@ -77,16 +97,17 @@ def coils_of(circuit: Circuit) -> Coils:
     return Coils(round(sealed, 1), round(inrush, 1))
 
 
-def _results(sheet: Sheet) -> Mapping[str, Setting]:
-    """What parameters take, by the name under which the catalogue asks for it."""
+Results = Mapping[str, Setting]
+
+
+def _results(sheet: Sheet) -> tuple[Results, Results]:
+    """What parameters take, by the name under which the catalogue asks for it: the given, and the estimated."""
     plate = sheet.plate
     found: dict[str, Setting | None] = {
-        "dial": round(sheet.dial_a, 2),
         "trip_class": sheet.schools["trip_class"],
         "breaker_rating": sheet.breaker_a,
         "fuse_rating": sheet.fuse_a,
         "curve": sheet.curve,
-        "contactor_rating": sheet.contactor_a(sheet.relay_share),
         "power_kw": plate.power_kw,
         "voltage_v": plate.voltage_v,
         "current_a": plate.current_a,
@@ -98,30 +119,70 @@ def _results(sheet: Sheet) -> Mapping[str, Setting]:
         "inertia_kgm2": plate.inertia_kgm2,
         "supply_v": plate.supply_v,
     }
-    return {
+    told = {
         name: round(value, 4) if isinstance(value, float) else value
         for name, value in found.items()
-        if value is not None and ESTIMATES.get(name) not in plate.estimated
+        if value is not None
     }
+    estimated = {name for name in told if ESTIMATES.get(name) in plate.estimated}
+    given = {name: value for name, value in told.items() if name not in estimated}
+    return given, {name: told[name] for name in estimated}
 
 
-def _of_device(item: Installed, results: Mapping[str, Setting]) -> Iterator[Proposal]:
-    if not _carries_motor(item):
-        return
+def _by_place(sheet: Sheet, place: Place) -> Results:
+    """Dial and contactor go by the current that flows where they stand: line, winding, or star point."""
+    shares = {Place.LINE: 1.0, Place.WINDING: sheet.relay_share, Place.STAR: STAR_LINE}
+    share = shares[place] if sheet.plate.star_delta else 1.0
+    rating = sheet.contactor_a(share)
+    dial = {"dial": round(sheet.dial_a * share / sheet.relay_share, 2)}
+    return dial if rating is None else {**dial, "contactor_rating": rating}
+
+
+def _of_device(item: Installed, given: Results, estimated: Results) -> tuple[list[Proposal], list[str]]:
+    """What the sheet says of a device, and why something of that cannot go over.
+
+    A nameplate goes over so that it agrees with itself: with the estimates where it must, or not at all.
+    """
+    taken, unfit = _taken(item, given)
+    why = _contradiction(item, taken)
+    if why is not None:
+        more, _ = _taken(item, {**given, **estimated})
+        why = _contradiction(item, more)
+        taken = more if why is None else {}
+    if why is not None:
+        unfit.append(f"{item.label} stays as it is: {why}")
+    return [_proposal(item, name, taken[name], estimated) for name in taken], unfit
+
+
+def _taken(item: Installed, results: Results) -> tuple[dict[str, Setting], list[str]]:
+    """The device's parameters that the results say otherwise, and those that cannot have their value."""
+    taken: dict[str, Setting] = {}
+    unfit: list[str] = []
     for param in item.kind.params:
         then = results.get(param.sized)
-        if not param.sized or then is None:
+        if not param.sized or then is None or _same(item.params[param.name], then):
             continue
-        now = item.params[param.name]
-        if param.maximum is not None and isinstance(then, float) and then > param.maximum:
-            continue
-        if _same(now, then):
-            continue
-        unit = f" {param.unit}" if param.unit else ""
-        title = param.title[:1].lower() + param.title[1:]
-        words = f"{item.label}, {title}: {_told(now)}{unit} → {_told(then)}{unit}"
-        larger = param.sized in LARGER and float(now) > float(then)
-        yield Proposal(item.id, None, param.name, now, then, words, larger)
+        fault = value_fault(param, then)
+        if fault is None:
+            taken[param.name] = then
+        else:
+            unfit.append(f"{item.label}: {param.title} {fault}.")
+    return taken, unfit
+
+
+def _contradiction(item: Installed, taken: Results) -> str | None:
+    return next(iter(item.kind.contradictions({**item.params, **taken})), None) if taken else None
+
+
+def _proposal(item: Installed, name: str, then: Setting, estimated: Results) -> Proposal:
+    param = next(param for param in item.kind.params if param.name == name)
+    now = item.params[name]
+    unit = f" {param.unit}" if param.unit else ""
+    title = param.title[:1].lower() + param.title[1:]
+    words = f"{item.label}, {title}: {_told(now)}{unit} → {_told(then)}{unit}"
+    words += ", an estimate" if param.sized in estimated else ""
+    larger = param.sized in LARGER and float(now) > float(then)
+    return Proposal(item.id, None, name, now, then, words, larger)
 
 
 def _carries_motor(item: Installed) -> bool:

@@ -86,6 +86,9 @@ def _dial_lines(sheet: Sheet) -> Iterator[Line]:
         # The relay stands behind the line contactor, where each winding's own current flows.
         factors.append(Factor("root 3 of the winding's line", ROOT3, -1))
     why = QUESTIONS["dial"].rules[rule].reason + (f" {service_note(sheet)}" if rule == "service" else "")
+    if plate.star_delta:
+        in_line = figure(sheet.dial_a / sheet.relay_share)
+        why += f" For a relay behind the line contactor; one that stands in the line is set to {in_line} A."
     on_start = trips_on_start(sheet.schools["trip_class"], sheet.dial_a, sheet.start)
     yield product(
         "dial",

@@ -5666,11 +5666,13 @@ export interface components {
         };
         /**
          * Proposals
-         * @description What the circuit has otherwise; and what its coils take, for the control transformer.
+         * @description What the circuit has otherwise, what cannot go over; what its coils take, for the control transformer.
          */
         Proposals: {
             /** Proposals */
             proposals: components["schemas"]["ProposalData"][];
+            /** Left Out */
+            left_out: string[];
             /** Coil Sealed Va */
             coil_sealed_va: number;
             /** Coil Inrush Va */

@@ -100,22 +100,33 @@ function Question({ question, answer }: QuestionProps) {
 
 type Proposal = Schemas["ProposalData"];
 
+/** What the circuit has otherwise, and of which sheet and circuit that was said. */
+interface Told {
+  readonly answer: Schemas["Proposals"];
+  readonly data: Schemas["SizingData-Output"] | null;
+  readonly circuit: Circuit | null;
+}
+
+const NOTHING: Told = {
+  answer: { proposals: [], left_out: [], coil_sealed_va: 0, coil_inrush_va: 0 },
+  data: null,
+  circuit: null,
+};
+
 /** What the circuit has otherwise, to be taken over in one step that can be undone. */
 function IntoCircuit({ circuit }: { circuit: Circuit }) {
   const data = useSizing((state) => state.data);
-  const [found, setFound] = useState<readonly Proposal[]>([]);
+  const [told, setTold] = useState<Told>(NOTHING);
   const [touched, setTouched] = useState<ReadonlySet<string>>(new Set());
-  const [coils, setCoils] = useState<readonly [number, number]>([0, 0]);
   const [problem, setProblem] = useState("");
   useEffect(() => {
     let mine = true;
     const timer = setTimeout(() => {
       api
         .carrySizing(data, circuit)
-        .then((told) => {
+        .then((answer) => {
           if (!mine) return;
-          setFound(told.proposals);
-          setCoils([told.coil_sealed_va, told.coil_inrush_va]);
+          setTold({ answer, data, circuit });
           setProblem("");
         })
         .catch((error: unknown) => mine && setProblem(asProblem(error).detail));
@@ -127,12 +138,21 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
   }, [data, circuit]);
   // What is larger than needed stays as it is, unless somebody wants it.
   const takes = (one: Proposal): boolean => one.larger === touched.has(keyOf(one));
+  const { proposals: found, left_out } = told.answer;
   const chosen = found.filter(takes);
+  // While what is told is of an earlier sheet or circuit, it is shown but not taken.
+  const late = told.data !== data || told.circuit !== circuit;
+  const coils = [told.answer.coil_sealed_va, told.answer.coil_inrush_va] as const;
   return (
     <>
       <h2>The circuit has otherwise</h2>
       {problem && <p className="caution">{problem}</p>}
-      {found.length === 0 && !problem && <p>Nothing: circuit and sheet agree.</p>}
+      {left_out.map((why) => (
+        <p key={why} className="caution">
+          {why}
+        </p>
+      ))}
+      {found.length + left_out.length === 0 && !problem && <p>Nothing: circuit and sheet agree.</p>}
       <ul className="size-proposals" aria-label="What the circuit has otherwise">
         {found.map((one) => (
           <li key={keyOf(one)}>
@@ -161,7 +181,7 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
         <Button
           size="sm"
           colorPalette="accent"
-          disabled={chosen.length === 0}
+          disabled={late || chosen.length === 0}
           onClick={() => edit({ type: "replace", circuit: changed(circuit, chosen) })}
         >
           Take {chosen.length} over
