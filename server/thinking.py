@@ -33,7 +33,7 @@ def think(connection: Connection[DictRow], exercise: Exercise) -> tuple[int, int
     missing = {number for number in range(len(every)) if not done(known.get(number), len(legs))}
 
     def make(number: int) -> bytes:
-        known[number] = follow(exercise.circuit, legs, seen, where, every[number], known.get(number))
+        known[number] = follow(exercise.assembly, legs, seen, where, every[number], known.get(number))
         return packed(known[number])
 
     lost = Followed((), ((False,),), {}, (None,))

@@ -61,7 +61,7 @@ class Taken:
 
     def thinking(self) -> Thinking:
         where, every = spots(self.assembly), hypotheses(self.circuit)
-        known = {n: follow(self.circuit, self.legs, self.seen, where, one) for n, one in enumerate(every)}
+        known = {n: follow(self.assembly, self.legs, self.seen, where, one) for n, one in enumerate(every)}
         return Thinking(self.circuit, where, every, known, len(self.legs))
 
     def left(self) -> list[Fault | None]:
@@ -143,9 +143,9 @@ def test_taken_farther_it_is_as_taken_at_once() -> None:
     course = Taken(LAMP, [hidden], [PRESS, volts("s1:13", "g1:N"), volts("f1:2", "g1:N")])
     where = spots(course.assembly)
     for one in hypotheses(LAMP):
-        whole = follow(LAMP, course.legs, course.seen, where, one)
-        half = follow(LAMP, course.legs[:2], course.seen[:2], where, one)
-        rest = follow(LAMP, course.legs, course.seen, where, one, half)
+        whole = follow(course.assembly, course.legs, course.seen, where, one)
+        half = follow(course.assembly, course.legs[:2], course.seen[:2], where, one)
+        rest = follow(course.assembly, course.legs, course.seen, where, one, half)
         assert (rest.fits, rest.looked) == (whole.fits, whole.looked)
         for leg in whole.moments:
             assert (rest.moments[leg].volts == whole.moments[leg].volts).all()

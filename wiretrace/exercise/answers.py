@@ -66,7 +66,7 @@ def _near(one: Floats, other: Floats, tolerance: tuple[float, float]) -> bool:
 def against(circuit: Circuit, legs: Sequence[Leg], seen: Sequence[Observed], named: Fault) -> int | None:
     """The number of the first leg that speaks against a fault; None where none does."""
     values = tuple(_with_ohms(named, ohm) for ohm in JOINT_OHM) if _has_ohms(named) else (named,)
-    followed = follow(circuit, legs, seen, (), Hypothesis(named, 1.0, values))
+    followed = follow(Assembly(circuit), legs, seen, (), Hypothesis(named, 1.0, values))
     last = len(followed.fits) - 1
     return None if any(followed.fits[last]) else last
 

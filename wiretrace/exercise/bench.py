@@ -114,4 +114,4 @@ def _unknown(code: str, message: str) -> UnknownTarget:
 
 def with_faults(assembly: Assembly, hidden: Sequence[Fault], own: Sequence[Fault]) -> Assembly:
     """The panel with what is hidden in it and what somebody changed."""
-    return Assembly(assembly.circuit, (*hidden, *own))
+    return assembly.with_faults((*hidden, *own))

@@ -11,7 +11,6 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.circuit.document import Circuit
 from wiretrace.errors import WiretraceError
 from wiretrace.exercise.bench import Outcome, go
 from wiretrace.exercise.steps import Leg
@@ -79,11 +78,11 @@ class _Value:
     assembly: Assembly | None = None
     own: tuple[Fault, ...] | None = field(default=None)
 
-    def go(self, circuit: Circuit, leg: Leg) -> Outcome | None:
+    def go(self, sound: Assembly, leg: Leg) -> Outcome | None:
         """Go a leg; None where it cannot be worked out."""
         try:
             if self.assembly is None or self.own != leg.own:
-                self.assembly, self.own = Assembly(circuit, (*self.faults, *leg.own)), leg.own
+                self.assembly, self.own = sound.with_faults((*self.faults, *leg.own)), leg.own
             state = self.state or initial_state(self.assembly)
             self.state, outcome = go(self.assembly, state, leg)
         except WiretraceError:
@@ -92,7 +91,7 @@ class _Value:
 
 
 def follow(
-    circuit: Circuit,
+    sound: Assembly,
     legs: Sequence[Leg],
     seen: Sequence[Observed],
     where: Sequence[Spot],
@@ -112,7 +111,7 @@ def follow(
     alive, moments = list(begun.fits[-1]) if begun.fits else [True] * len(values), dict(begun.moments)
     looked, fits = list(begun.looked), list(begun.fits)
     for number, (leg, what) in list(enumerate(zip(legs, seen, strict=True)))[len(fits) :]:
-        outcomes = [value.go(circuit, leg) for value in values]
+        outcomes = [value.go(sound, leg) for value in values]
         alive = [
             ok and outcome is not None and _looks_fit(values[0], outcome, what)
             for ok, outcome in zip(alive, outcomes, strict=True)

@@ -31,7 +31,7 @@ def read_low_impedance(assembly: Assembly, state: State, red: End, black: End) -
         return LowReading(read_voltage(assembly, frame_of(assembly, state).point, red, black), ())
     # To the circuit the meter is a bridge from probe to probe.
     meter = Bridge(red.device, red.terminal, black, LOW_IMPEDANCE_OHM)
-    metered = Assembly(assembly.circuit, (*assembly.faults, meter))
+    metered = assembly.with_faults((*assembly.faults, meter))
     alone = run(assembly, state, (), state.time_us + STAYS_US)
     trajectory = run(metered, state, (), state.time_us + STAYS_US)
     last, without = trajectory.frames[-1], alone.frames[-1]

@@ -66,7 +66,7 @@ class Course:
     def _under(self, faults: Sequence[Fault]) -> tuple[Assembly, list[Frame]] | None:
         if not faults:
             return None
-        other = Assembly(self.assembly.circuit, (*self.assembly.faults, *faults))
+        other = self.assembly.with_faults((*self.assembly.faults, *faults))
         return other, states_of(self.sheet, other)
 
 

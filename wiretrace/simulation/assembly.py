@@ -29,21 +29,24 @@ class Assembly:
     """A compiled circuit with the faults it may have. Raises InvalidCircuit when the circuit contradicts the
     catalogue or itself, UnknownTarget when a fault names nothing.
 
-    Unchanging but for what it remembers to be quick; threads may share it.
+    Unchanging but for what it remembers to be quick; threads may share it. `like` is the same circuit with other
+    faults: what does not depend on them is shared with it.
     """
 
-    def __init__(self, circuit: Circuit, faults: Sequence[Fault] = ()) -> None:
+    def __init__(self, circuit: Circuit, faults: Sequence[Fault] = (), like: "Assembly | None" = None) -> None:
         self.circuit = circuit
         self.faults = tuple(faults)
-        installed = check_circuit(circuit)
-        check_consistent(installed)
-        self.frequency_hz = _frequency(installed)
-        self.devices: Mapping[str, Installed] = {item.id: _on_network(item, self.frequency_hz) for item in installed}
+        if like is None:
+            installed = check_circuit(circuit)
+            check_consistent(installed)
+            self.frequency_hz = _frequency(installed)
+            self.devices: Mapping[str, Installed] = {i.id: _on_network(i, self.frequency_hz) for i in installed}
+            self.net_numbers = numbers_by_end(nets(circuit))
+        else:
+            self.frequency_hz, self.devices, self.net_numbers = like.frequency_hz, like.devices, like.net_numbers
         check_faults(circuit, self.devices, self.faults)
-        self.net_numbers = numbers_by_end(nets(circuit))
-        self.wiring = Wiring(circuit, self.devices, self.faults)
+        self.wiring, self.equations = self._network(like)
         self.values = Values(self.wiring, self.faults)
-        self.equations = Equations(self.wiring, self.frequency_hz)
         self.nodes, self.branches = self.wiring.nodes, self.wiring.branches
         self._index_of = {
             device: {name: index for index, name in pairs} for device, pairs in self.wiring.branches_of.items()
@@ -57,6 +60,17 @@ class Assembly:
         ids = {item.label: item.id for item in self.devices.values()}
         self.locked = [self._locked(item, ids) for item in self.devices.values() if item.kind.locks(item.params)]
         """Groups of devices of which only one may be away from rest."""
+
+    def with_faults(self, faults: Sequence[Fault]) -> "Assembly":
+        """The same circuit with these faults in place of its own. Raises UnknownTarget when one names nothing."""
+        return Assembly(self.circuit, faults, self)
+
+    def _network(self, like: "Assembly | None") -> tuple[Wiring, Equations]:
+        """That of `like`, where the faults add nothing to it."""
+        if like is not None and (wiring := like.wiring.with_faults(self.faults)) is not None:
+            return wiring, like.equations
+        wiring = Wiring(self.circuit, self.devices, self.faults)
+        return wiring, Equations(wiring, self.frequency_hz)
 
     @property
     def size_bytes(self) -> int:

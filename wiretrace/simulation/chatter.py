@@ -167,18 +167,18 @@ def _key(state: State) -> Key:
     What is due later than any chatter is left out, and so are the times of devices that heat or turn: those drift.
     """
 
-    def distance(name: str, value: object, drifts: bool) -> object:
-        if not (name.endswith("_at_us") and isinstance(value, int)):
-            return value
-        left = value - state.time_us
-        return left if left <= LONGEST_PERIOD_US and not drifts else None
-
-    return tuple(
-        (device_id, name, distance(name, value, any(isinstance(other, float) for other in device.values())))
-        for device_id, device in state.devices.items()
-        for name, value in device.items()
-        if not isinstance(value, float) and not name.endswith("_since_us")
-    )
+    key: list[object] = []
+    for device in state.devices.values():
+        drifts = any(isinstance(value, float) for value in device.values())
+        for name, value in device.items():
+            if isinstance(value, float) or name.endswith("_since_us"):
+                continue
+            if isinstance(value, int) and name.endswith("_at_us"):
+                left = value - state.time_us
+                key.append(left if left <= LONGEST_PERIOD_US and not drifts else None)
+            else:
+                key.append(value)
+    return tuple(key)
 
 
 def _times(state: State) -> Iterator[tuple[str, str]]:

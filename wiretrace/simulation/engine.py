@@ -7,6 +7,7 @@ is solved and every device answers to what it sees. Times are integer microsecon
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Final, Literal
 
 from wiretrace.catalogue.element import Signal, Value
@@ -27,11 +28,20 @@ LONGEST_RUN_US: Final = 24 * 3600 * 1_000_000
 class Frame:
     """An instant: the state from `state.time_us` on, until the next frame, and its solution."""
 
+    assembly: Assembly
     state: State
     values: tuple[Value | None, ...]
     point: OperatingPoint
     signals: Mapping[str, Mapping[str, Signal]]
-    views: Mapping[str, View]
+
+    @cached_property
+    def views(self) -> Mapping[str, View]:
+        """What every device shows. Of most instants nobody asks that."""
+        params = self.assembly.values.params(self.state.time_us)
+        return {
+            item.id: item.kind.view(params[item.id], self.state.devices[item.id], self.signals[item.id])
+            for item in self.assembly.devices.values()
+        }
 
 
 @dataclass(frozen=True)
@@ -84,7 +94,7 @@ def frame_of(assembly: Assembly, state: State) -> Frame:
     """Solve a state as it stands, without letting anything move."""
     values = assembly.values.in_state(state)
     point = assembly.equations.solve(values)
-    return _frame(assembly, state, values, point, assembly.signals(point, state.time_us))
+    return Frame(assembly, state, tuple(values), point, assembly.signals(point, state.time_us))
 
 
 def run(
@@ -233,7 +243,7 @@ def _restrain(assembly: Assembly, params: Mapping[str, Params], before: State, d
 def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Frame:
     """Solve until all that follows the currents at once has settled; then let every device see it."""
     params = assembly.values.params(state.time_us)
-    values = assembly.values.in_state(state)
+    values = assembly.values.in_state(state, list(before.values) if before is not None else None)
     if before is not None and values == list(before.values):
         point = before.point
     else:
@@ -241,10 +251,10 @@ def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Fr
     signals = assembly.signals(point, state.time_us)
     for _ in range(ROUNDS_PER_INSTANT):
         state, moved = _answered(assembly, "adapt", assembly.adapting, params, state, signals)
-        settled = assembly.values.changed(state, values, moved) if moved else values
-        if settled is values or settled == values:
+        settled = assembly.values.in_state(state, values) if moved else values
+        if settled is values:
             state, _ = _answered(assembly, "sense", assembly.sensing, params, state, signals)
-            return _frame(assembly, state, values, point, signals)
+            return Frame(assembly, state, tuple(values), point, signals)
         values, last = settled, moved
         point = assembly.equations.solve(values, point)
         signals = assembly.signals(point, state.time_us)
@@ -278,18 +288,3 @@ def _answered(
             else:
                 moved.append(item)
     return (replace(state, devices=devices) if moved else state), moved
-
-
-def _frame(
-    assembly: Assembly,
-    state: State,
-    values: list[Value | None],
-    point: OperatingPoint,
-    signals: Mapping[str, Mapping[str, Signal]],
-) -> Frame:
-    params = assembly.values.params(state.time_us)
-    views = {
-        item.id: item.kind.view(params[item.id], state.devices[item.id], signals[item.id])
-        for item in assembly.devices.values()
-    }
-    return Frame(state, tuple(values), point, signals, views)

@@ -110,7 +110,7 @@ def _under(assembly: Assembly, frame: Frame, base: Sequence[_Nodes], fault: Faul
     if not extra and not fault.parts():
         point = assembly.equations.solve(values, frame.point)
         return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
-    faulty = Assembly(assembly.circuit, [replace(fault, start_us=0, slot_us=0)])
+    faulty = assembly.with_faults([replace(fault, start_us=0, slot_us=0)])
     point = faulty.equations.solve(faulty.values.in_state(frame.state))
     return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
 

@@ -58,7 +58,7 @@ def _end_with_slower(
     """Where everything stands at the end when one armature is slow; how it fails, if it does."""
     item = assembly.devices[device]
     slow = [WrongSetting(device, name, min(200.0, float(item.params[name]) * SLOWER)) for name in item.kind.racing]
-    slower = Assembly(assembly.circuit, (*assembly.faults, *slow))
+    slower = assembly.with_faults((*assembly.faults, *slow))
     try:
         end = run(slower, state, actions, until_us)
     except (UnstableInstant, TooManyEvents) as error:

@@ -10,59 +10,49 @@ from wiretrace.simulation.state import State
 from wiretrace.simulation.wiring import Wiring
 
 
+Sound = tuple[Mapping[str, DeviceState], Mapping[str, Params], Sequence[Value | None]]
+"""Where every device is, its parameters, and what the branches are worth without what faults do to them."""
+
+
 class Values:
     """Values of the branches of a wiring, by number; None where open.
 
-    The last state of each device is remembered with its values: most devices stand still most of the time.
+    What was worked out last is remembered: most devices stand still most of the time. It is replaced as a whole and
+    never changed, so that threads which share a circuit do not disturb each other.
     """
 
     def __init__(self, wiring: Wiring, faults: Sequence[Fault]) -> None:
         self._wiring = wiring
         self._faults = tuple(faults)
-        self._params = {item.id: item.params for item in wiring.devices.values()}
-        self._known: dict[str, tuple[DeviceState, Params, Mapping[str, Value]]] = {}
+        self._setting = [fault for fault in self._faults if fault.settings() or fault.holds]
+        sound = {item.id: item.params for item in wiring.devices.values()}
+        self._params: dict[tuple[bool, ...], Mapping[str, Params]] = {(False,) * len(self._setting): sound}
+        self._last: Sound = ({}, {}, wiring.fixed)
 
     def params(self, now_us: int) -> Mapping[str, Params]:
         """The parameters of every device, with those that a fault has set wrong."""
-        wrong = [(fault.where, fault.settings()) for fault in self._faults if fault.settings() and fault.active(now_us)]
-        wrong += [(name, {JAMMED: True}) for name in self._stuck(now_us) if self._wiring.devices[name].kind.jams]
-        if not wrong:
-            return self._params
-        params = dict(self._params)
-        for name, settings in wrong:
-            params[name] = {**params[name], **settings}
+        active = tuple(fault.active(now_us) for fault in self._setting)
+        known = self._params.get(active)
+        if known is None:
+            known = self._params[active] = self._set(active)
+        return known
+
+    def _set(self, active: tuple[bool, ...]) -> Mapping[str, Params]:
+        params = {item.id: item.params for item in self._wiring.devices.values()}
+        for fault, there in zip(self._setting, active, strict=True):
+            jammed = {JAMMED: True} if fault.holds and self._wiring.devices[fault.where].kind.jams else {}
+            if there and (fault.settings() or jammed):
+                params[fault.where] = {**params[fault.where], **fault.settings(), **jammed}
         return params
 
     def held(self, now_us: int) -> set[str]:
         """Devices that a fault keeps where they are."""
-        return {name for name in self._stuck(now_us) if not self._wiring.devices[name].kind.jams}
+        stuck = {fault.where for fault in self._setting if fault.holds and fault.active(now_us)}
+        return {name for name in stuck if not self._wiring.devices[name].kind.jams}
 
-    def _stuck(self, now_us: int) -> list[str]:
-        return [fault.where for fault in self._faults if fault.holds and fault.active(now_us)]
-
-    def changed(self, state: State, values: list[Value | None], devices: Sequence[Installed]) -> list[Value | None]:
-        """The values after only these devices changed; the same list when they are worth what they were."""
-        if self._faults:
-            return self.in_state(state)
-        fresh = values
-        for item in devices:
-            of_device = item.kind.values(item.params, state.devices[item.id])
-            self._known[item.id] = (state.devices[item.id], item.params, of_device)
-            for index, name in self._wiring.branches_of[item.id]:
-                value = of_device.get(name)
-                if value is not values[index] and value != values[index]:
-                    fresh = list(values) if fresh is values else fresh
-                    fresh[index] = value
-        return fresh
-
-    def in_state(self, state: State) -> list[Value | None]:
-        """What every branch is worth in a state."""
-        values = list(self._wiring.fixed)
-        params = self.params(state.time_us)
-        for item in self._wiring.devices.values():
-            of_device = self._of_device(item, state.devices[item.id], params[item.id])
-            for index, name in self._wiring.branches_of[item.id]:
-                values[index] = of_device.get(name)
+    def in_state(self, state: State, near: list[Value | None] | None = None) -> list[Value | None]:
+        """What every branch is worth in a state; the list `near` itself where that says the same."""
+        values = list(self._sound(state))
         for fault, extras in zip(self._faults, self._wiring.extras, strict=True):
             active = fault.active(state.time_us)
             for extra in extras:
@@ -71,11 +61,24 @@ class Values:
                     values[index] = None
             if active:
                 fault.disturb(values, self._wiring)
-        return values
+        return near if near is not None and near == values else values
 
-    def _of_device(self, item: Installed, state: DeviceState, params: Params) -> Mapping[str, Value]:
-        known = self._known.get(item.id)
-        # A parameter that a fault sets makes another mapping each time: then nothing is remembered.
-        if known is None or known[0] is not state or known[1] is not params:
-            known = self._known[item.id] = (state, params, item.kind.values(params, state))
-        return known[2]
+    def _sound(self, state: State) -> Sequence[Value | None]:
+        """Without what faults do to branches: worked out anew for devices that are not where they were."""
+        devices, params, before = self._last
+        now = self.params(state.time_us)
+        values: list[Value | None] | None = None
+        for item in self._wiring.devices.values():
+            there = state.devices[item.id]
+            if devices.get(item.id) is there and params.get(item.id) is now[item.id]:
+                continue
+            of_device = item.kind.values(now[item.id], there)
+            for index, name in self._wiring.branches_of[item.id]:
+                value = of_device.get(name)
+                # A value that is equal stays the same object: what was worked out of it is known by that.
+                if value is not before[index] and value != before[index]:
+                    values = list(before) if values is None else values
+                    values[index] = value
+        known = before if values is None else values
+        self._last = (state.devices, now, known)
+        return known

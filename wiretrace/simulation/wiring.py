@@ -1,6 +1,7 @@
 """Nodes and branches of a circuit: a node for every terminal, a branch for everything that conducts."""
 
 from collections.abc import Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass
 from typing import Final
 
@@ -82,6 +83,15 @@ class Wiring:
         }
         self.ground = self._ground()
         """Node that stands at earth potential, -1 for none."""
+        self._grown = any(self.extras) or any(parted)
+
+    def with_faults(self, faults: Sequence[Fault]) -> "Wiring | None":
+        """The same network for other faults; None where these, or those that it was made for, add something to it."""
+        if self._grown or any(fault.parts() or fault.adds(self) for fault in faults):
+            return None
+        same = copy(self)
+        same.extras = [()] * len(faults)
+        return same
 
     def node(self, end: End) -> int:
         """Node of a terminal, where its wires are. Raises UnknownTarget when the circuit has no such terminal."""
