@@ -1,8 +1,8 @@
 """Fault dictionaries: worked out a little in each request, kept in the database, and shared by all servers.
 
-A dictionary takes seconds to a minute. No request may: whoever waits for one asks again and again, and each time some
-rows more are worked out. So it shows how far it is, can be left, goes on where it was after any crash, and two askers
-at once use two cores. A queue of jobs would want a process of its own for the same.
+A dictionary takes seconds. No request may: whoever waits for one asks again and again, and each time some rows more are
+worked out. So it shows how far it is, can be left, goes on where it was after any crash, and two askers at once use two
+cores. A queue of jobs would want a process of its own for the same.
 """
 
 import hashlib
@@ -11,7 +11,7 @@ import json
 import random
 import time
 from collections import OrderedDict
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -23,17 +23,17 @@ from server.assemblies import reference
 from server.store import dictionaries as store
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import TooMuchWork
-from wiretrace.formats.sequence import Sequence
-from wiretrace.simulation.assembly import Assembly
-from wiretrace.trace.dictionary import Row, Shown, Worked, bound, rows_of, work_out
+from wiretrace.formats.sequence import Sequence as OperatingSequence
+from wiretrace.trace.dictionary import Shown, Task, Worked, bound
 from wiretrace.trace.engine import Engine
-from wiretrace.trace.hypotheses import Hypothesis, hypotheses
-from wiretrace.trace.procedure import Halt, halts_of
-from wiretrace.trace.repertoire import Spot, spots
+from wiretrace.trace.hypotheses import hypotheses
+from wiretrace.trace.procedure import halts_of
 from wiretrace.work import unbounded
 
 WORK_S: Final = 0.7
-"""Computing that one request does on rows; what it may take in all leaves room for one row that takes long."""
+"""Computing that one request does on rows; what it may take in all leaves room for some that take long."""
+MADE_BY: Final = 2
+"""Which way of working them out, and of packing them, rows are from: others are not taken up again."""
 TOO_LONG: Final = "What this would show takes too long to work out."
 MOST_KEPT: Final = 4
 """Engines that a process remembers."""
@@ -44,26 +44,19 @@ class Plan:
     """What belongs to a dictionary before any row is worked out."""
 
     ref: str
-    circuit: Circuit
-    halts: tuple[Halt, ...]
-    every: tuple[Hypothesis, ...]
-    rows: tuple[Row, ...]
-    where: tuple[Spot, ...]
+    task: Task
 
 
 _plans: OrderedDict[str, Plan] = OrderedDict()
 _engines: OrderedDict[str, Engine] = OrderedDict()
 
 
-def plan_of(circuit: Circuit, sequence: Sequence) -> Plan:
+def plan_of(circuit: Circuit, sequence: OperatingSequence) -> Plan:
     """The plan of a circuit, looked at in the states of a sequence. Raises what a run of the sound circuit raises."""
-    text = reference(circuit) + sequence.model_dump_json()
+    text = f"{MADE_BY} {reference(circuit)}{sequence.model_dump_json()}"
     ref = hashlib.sha256(text.encode()).hexdigest()
     if ref not in _plans:
-        every = hypotheses(circuit)
-        halts = halts_of(circuit, sequence.steps)
-        rows = tuple(rows_of(every))
-        _plans[ref] = Plan(ref, circuit, halts, every, rows, spots(Assembly(circuit)))
+        _plans[ref] = Plan(ref, Task(circuit, halts_of(circuit, sequence.steps), hypotheses(circuit)))
         if len(_plans) > MOST_KEPT:
             _plans.popitem(last=False)
     _plans.move_to_end(ref)
@@ -72,15 +65,12 @@ def plan_of(circuit: Circuit, sequence: Sequence) -> Plan:
 
 def work(connection: Connection[DictRow], plan: Plan) -> int:
     """Work on rows that are missing for a while; how many there are then."""
-    missing = set(range(len(plan.rows))) - store.numbers(connection, plan.ref)
-
-    def make(number: int) -> bytes:
-        return packed(work_out(plan.circuit, plan.halts, plan.where, plan.rows[number]))
-
-    made = worked_for_a_while(missing, make, packed(TOO_LONG))
+    alike = plan.task.alike
+    missing = set(range(len(alike))) - store.numbers(connection, plan.ref)
+    made = worked_for_a_while(missing, lambda number: packed(plan.task.work_out(alike[number])), packed([]))
     with unbounded():
         store.keep(connection, plan.ref, made)
-    return len(plan.rows) - len(missing - made.keys())
+    return len(plan.task.rows) - sum(len(alike[number]) for number in missing - made.keys())
 
 
 def worked_for_a_while(missing: Collection[int], make: Callable[[int], bytes], too_long: bytes) -> dict[int, bytes]:
@@ -106,30 +96,35 @@ def engine_of(connection: Connection[DictRow], plan: Plan) -> Engine | None:
         # Its size is bounded by that of its dictionary: it is not broken off, or no request would ever have it.
         with unbounded():
             kept = store.all_rows(connection, plan.ref)
-            if len(kept) < len(plan.rows):
+            if len(kept) < len(plan.task.alike):
                 return None
-            worked = [unpacked(kept[number]) for number in range(len(plan.rows))]
-            _engines[plan.ref] = Engine(bound(plan.circuit, plan.halts, plan.every, worked)).made_ready()
+            rows: dict[int, Worked] = {}
+            for number, alike in enumerate(plan.task.alike):
+                rows |= zip(alike, unpacked(kept[number]) or [TOO_LONG] * len(alike), strict=True)
+            worked = [rows[number] for number in range(len(rows))]
+            _engines[plan.ref] = Engine(bound(plan.task, worked)).made_ready()
         if len(_engines) > MOST_KEPT:
             _engines.popitem(last=False)
     _engines.move_to_end(plan.ref)
     return _engines[plan.ref]
 
 
-def packed(worked: Worked) -> bytes:
-    """A row as bytes: plain numbers and JSON, nothing that could run."""
+def packed(worked: Sequence[Worked]) -> bytes:
+    """Rows that are alike as bytes: plain numbers and JSON, nothing that could run. No rows: it took too long."""
     out = io.BytesIO()
-    if isinstance(worked, str):
-        np.savez_compressed(out, why=np.array(json.dumps(worked)))
-    else:
-        looks = np.array(json.dumps(worked.looks))
-        np.savez_compressed(out, looks=looks, volts=worked.volts, ohms=worked.ohms)
+    shown = [one for one in worked if isinstance(one, Shown)]
+    plain = {
+        "why": [one if isinstance(one, str) else None for one in worked],
+        "looks": [one.looks for one in shown],
+    }
+    volts, ohms = np.array([one.volts for one in shown]), np.array([one.ohms for one in shown])
+    np.savez_compressed(out, plain=np.array(json.dumps(plain)), volts=volts, ohms=ohms)
     return out.getvalue()
 
 
-def unpacked(data: bytes) -> Worked:
+def unpacked(data: bytes) -> list[Worked]:
     with np.load(io.BytesIO(data), allow_pickle=False) as found:
-        if "why" in found:
-            return str(json.loads(str(found["why"])))
-        looks = tuple(tuple(look) for look in json.loads(str(found["looks"])))
-        return Shown(looks, found["volts"], found["ohms"])
+        plain = json.loads(str(found["plain"]))
+        looks = [tuple(tuple(look) for look in one) for one in plain["looks"]]
+        shown = iter([Shown(*one) for one in zip(looks, found["volts"], found["ohms"], strict=True)])
+        return [next(shown) if why is None else str(why) for why in plain["why"]]

@@ -151,7 +151,7 @@ class Book(Frozen):
 def work_on(body: TraceRequest) -> Progress:
     """Work on the fault dictionary of a circuit for a second; ask again until all is done."""
     plan = plan_of(body.circuit, body.sequence)
-    return Progress(done=work(connection(), plan), all=len(plan.rows))
+    return Progress(done=work(connection(), plan), all=len(plan.task.rows))
 
 
 @blueprint.post("/advice")
@@ -167,7 +167,7 @@ def advise(body: AdviceRequest) -> AdviceAnswer:
     weights = [engine.known.hypotheses[number].weight for number in left]
     advices = engine.advice(now.possible, ADVICES, made=[one.observation for one in now.taken])
     return AdviceAnswer(
-        halts=tuple(halt.text for halt in plan.halts),
+        halts=tuple(halt.text for halt in plan.task.halts),
         looks=_looks(engine, assembly),
         count=len(left),
         likely=tuple(
@@ -257,7 +257,7 @@ def _looks(engine: Engine, assembly: Assembly) -> tuple[LookData, ...]:
 
 
 def _places(plan: Plan, number: int) -> tuple[str, ...]:
-    fault = plan.every[number].fault
+    fault = plan.task.every[number].fault
     return () if fault is None else (fault.where,)
 
 

@@ -1,6 +1,7 @@
 """Fault dictionaries worked out a little at a time, and advice from them."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -99,10 +100,14 @@ def test_the_fault_book_has_symptom_reading_and_setting_of_every_fault(ready: Fl
 
 def test_a_row_comes_back_from_the_database_as_it_was() -> None:
     shown = Shown((("on", "dark"), ("on", "lit")), np.array([[0.0, 230.9]]), np.array([np.inf]))
-    back = unpacked(packed(shown))
-    assert isinstance(back, Shown)
-    assert (back.looks, back.volts.tolist(), back.ohms.tolist()) == (shown.looks, [[0.0, 230.9]], [np.inf])
-    assert unpacked(packed("It cannot be solved.")) == "It cannot be solved."
+    first, why, last = unpacked(packed([shown, "It cannot be solved.", replace(shown, ohms=np.array([5.0]))]))
+    assert isinstance(first, Shown)
+    assert (first.looks, first.volts.tolist(), first.ohms.tolist()) == (shown.looks, [[0.0, 230.9]], [np.inf])
+    assert why == "It cannot be solved."
+    assert isinstance(last, Shown)
+    assert last.ohms.tolist() == [5.0]
+    assert unpacked(packed(["It cannot be solved."])) == ["It cannot be solved."]
+    assert unpacked(packed([])) == []
 
 
 def test_two_who_keep_the_same_rows_at_once_do_not_lock_each_other_up(cluster: Cluster) -> None:

@@ -3,7 +3,7 @@
 import json
 import math
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
@@ -18,7 +18,7 @@ from wiretrace.formats.fault_text import fault_from_text
 from wiretrace.library import library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.advise import standing
-from wiretrace.trace.dictionary import Dictionary, Observation, Row, Worked, dictionary
+from wiretrace.trace.dictionary import Alike, Dictionary, Observation, Worked, dictionary
 from wiretrace.trace.engine import Advice, Engine, Outcome
 from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.pairs import pairs
@@ -37,11 +37,11 @@ def known_of(name: str, circuit: Circuit) -> Dictionary:
     steps = library_sequence(name).steps if name in library_names() else ()
     halts, every = halts_of(circuit, steps), hypotheses(circuit)
 
-    def shared(work: Callable[[Row], Worked], rows: list[Row]) -> Iterator[Worked]:
+    def shared(work: Callable[[Alike], list[Worked]], tasks: Sequence[Alike]) -> Iterator[list[Worked]]:
         with ProcessPoolExecutor(os.cpu_count()) as pool:
-            for done, worked in enumerate(pool.map(work, rows, chunksize=4), 1):
-                if done % 50 == 0 or done == len(rows):
-                    click.echo(f"Fault dictionary: {done} of {len(rows)}", err=True)
+            for done, worked in enumerate(pool.map(work, tasks, chunksize=8), 1):
+                if done % 50 == 0 or done == len(tasks):
+                    click.echo(f"Fault dictionary: {done} of {len(tasks)}", err=True)
                 yield worked
 
     return dictionary(circuit, halts, every, shared)

@@ -18,10 +18,11 @@ from wiretrace.faults.fault import Fault
 from wiretrace.instruments.measures import Shown
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
+from wiretrace.simulation.fault_readings import dead_values, nodes_of, ohms_between, solved, volts_between
 from wiretrace.simulation.state import State
 from wiretrace.trace.engine import OHMS, VOLTS, value_of
 from wiretrace.trace.hypotheses import Hypothesis
-from wiretrace.trace.repertoire import Floats, Ints, Spot, lookers, ohms_at, volts_at
+from wiretrace.trace.repertoire import Floats, Spot, lookers, nodes_at
 
 OTHER: Final = (0.05, 0.05)
 """Tolerance of instruments that show neither volts nor ohms, as a clamp: amperes, and share of the reading."""
@@ -158,14 +159,8 @@ def _moment(values: Sequence[_Value], where: Sequence[Spot]) -> Moment:
     for at, value in enumerate(values):
         if value.assembly is None or value.state is None:
             continue
-        nodes = _nodes(value.assembly, where)
-        volts[at] = volts_at(value.assembly, frame_of(value.assembly, value.state), nodes)
-        ohms[at] = ohms_at(value.assembly, value.state, nodes)
+        nodes = nodes_at(value.assembly, where)
+        dead = solved(value.assembly, value.state, dead_values(value.assembly, value.state), dead=True)
+        volts[at] = volts_between(nodes_of(frame_of(value.assembly, value.state).point), *nodes)
+        ohms[at] = ohms_between(dead.nodes, *nodes)
     return Moment(volts, ohms)
-
-
-def _nodes(assembly: Assembly, where: Sequence[Spot]) -> tuple[Ints, Ints]:
-    return (
-        np.array([assembly.node(spot.red) for spot in where], dtype=np.intp),
-        np.array([assembly.node(spot.black) for spot in where], dtype=np.intp),
-    )

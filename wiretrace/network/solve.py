@@ -98,6 +98,10 @@ class Solution:
         probes = np.stack([self._probe(a, b) for a, b in pairs], axis=1)
         return probes.T @ self.unknowns[:-1], probes.T @ self.factor.solve(probes)
 
+    def own_ohm(self, branch: int) -> complex:
+        """What an ampere that is fed in at one end of a branch, and taken out at the other, raises across it."""
+        return complex(_update(self, (branch,))[2][0, 0])
+
     def response(self, a: int, b: int) -> Complexes:
         """Volts across every branch for each ampere fed in at `a` and taken out at `b`."""
         unknowns = np.append(self.factor.solve(self._probe(a, b)), 0)

@@ -12,41 +12,89 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from wiretrace.catalogue.element import Value
 from wiretrace.faults.fault import Fault
-from wiretrace.network.solve import Solution
-from wiretrace.network.topology import Complexes, Ints
+from wiretrace.network.solve import OperatingPoint, Solution
+from wiretrace.network.topology import Bools, Complexes, Ints
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.state import State
 
 METER_OHM: Final = 10e6
+OPEN_OHM: Final = 60e6
+"""What an ohmmeter shows as OL."""
 SMALLEST: Final = 1e-5
 """Denominator of a correction below which it would lose too many digits."""
+SMALLEST_FIRST: Final = 1e-8
+"""The same for the first, whose denominator is known to more of them."""
 
 Floats = NDArray[np.float64]
+Values = Sequence[Value | None]
 
 
 @dataclass(frozen=True)
-class _Nodes:
-    """Potentials, transfer matrix and islands of all nodes, for one kind of current."""
+class Nodes:
+    """Potentials, transfer matrix and islands of all nodes, for one kind of current.
+
+    `solution` is what they were taken from, None where a correction came after.
+    """
 
     potential_v: Complexes
     transfer_ohm: Complexes
     island: Ints
+    solution: Solution | None = None
+
+
+@dataclass(frozen=True)
+class Solved:
+    """A state as it was solved without faults: what branches are worth, and the nodes for each kind of current.
+
+    `dead` is as an ohmmeter finds it: without sources, only resistances count.
+    """
+
+    state: State
+    values: Values
+    nodes: tuple[Nodes, ...]
+    dead: bool = False
 
 
 @dataclass(frozen=True)
 class _Step:
-    """A branch whose admittance rises by `rise_s`; `opens` is its number if it is opened, else -1."""
+    """A branch whose admittance rises by `rise_s`; `number` is -1 for one that is added."""
 
-    opens: int
+    number: int
+    opens: bool
     a: int
     b: int
     rise_s: complex
     emf_v: complex
+
+
+def solved(assembly: Assembly, state: State, values: Values, dead: bool = False) -> Solved:
+    """The nodes of a circuit whose branches have these values. Raises SingularNetwork."""
+    return Solved(state, values, _solve(assembly, values, dead), dead)
+
+
+def _solve(assembly: Assembly, values: Values, dead: bool) -> tuple[Nodes, ...]:
+    if dead:
+        return (_nodes(assembly.equations.solve_dead(values)),)
+    return nodes_of(assembly.equations.solve(values))
+
+
+def nodes_of(point: OperatingPoint) -> tuple[Nodes, ...]:
+    """The nodes for each kind of current."""
+    return tuple(_nodes(solution) for solution in (point.ac, point.dc) if solution is not None)
+
+
+def dead_values(assembly: Assembly, state: State) -> list[Value | None]:
+    """What branches are worth with the supplies taken off."""
+    values = assembly.values.in_state(state)
+    for item in assembly.devices.values():
+        if item.kind.poles and not item.kind.coupled:
+            for _, branch in item.kind.poles.values():
+                values[assembly.branch_index(item.id, branch)] = None
+    return values
 
 
 def readings_under(assembly: Assembly, frame: Frame, faults: Sequence[Fault]) -> Iterator[Floats]:
@@ -55,10 +103,11 @@ def readings_under(assembly: Assembly, frame: Frame, faults: Sequence[Fault]) ->
     The state stays as it is: nothing moves. Rows and columns are the terminals in the order of
     `terminal_nodes`. The assembly must have no faults of its own. Raises SingularNetwork.
     """
-    nodes = terminal_nodes(assembly)
-    base = [_nodes(solution) for solution in _solutions(frame.point.ac, frame.point.dc)]
+    at = np.array(terminal_nodes(assembly))
+    red, black = np.meshgrid(at, at, indexing="ij")
+    base = solved(assembly, frame.state, frame.values)
     for fault in faults:
-        yield _shown(_under(assembly, frame, base, fault), nodes)
+        yield volts_between(nodes_under(assembly, base, fault), red, black)
 
 
 def terminal_nodes(assembly: Assembly) -> list[int]:
@@ -70,99 +119,116 @@ def terminal_nodes(assembly: Assembly) -> list[int]:
     ]
 
 
-def _solutions(ac: Solution, dc: Solution | None) -> list[Solution]:
-    return [ac] if dc is None else [ac, dc]
-
-
-def _nodes(solution: Solution) -> _Nodes:
+def _nodes(solution: Solution) -> Nodes:
     shape = solution.topology
     count = len(solution.potential_v)
     fed = np.zeros((shape.size + 1, count), dtype=np.complex128)
     for columns in shape.columns:
         fed[columns, np.arange(count)] = 1
     raised = np.zeros_like(fed)
-    raised[:-1] = solution.factor.solve(fed[:-1])
+    if shape.size:
+        raised[:-1] = solution.factor.solve(fed[:-1])
     transfer = sum(raised[columns] for columns in shape.columns[1:])
-    return _Nodes(solution.potential_v, raised[shape.columns[0]] + transfer, shape.island)
+    return Nodes(solution.potential_v, raised[shape.columns[0]] + transfer, shape.island, solution)
 
 
-def _under(assembly: Assembly, frame: Frame, base: Sequence[_Nodes], fault: Fault) -> list[_Nodes]:
-    """Potentials and transfer matrices with the fault."""
-    values = list(frame.values)
+def nodes_under(assembly: Assembly, base: Solved, fault: Fault) -> tuple[Nodes, ...]:
+    """Potentials and transfer matrices with a fault in the state that was solved. Raises SingularNetwork."""
+    values = list(base.values)
     extra = [] if fault.parts() else list(fault.adds(assembly.wiring))
     for added in extra:
         for index in added.replaces:
             values[index] = None
     fault.disturb(values, assembly.wiring)
-    changed = [n for n, (new, old) in enumerate(zip(values, frame.values, strict=True)) if new is not old]
+    changed = [n for n, (new, old) in enumerate(zip(values, base.values, strict=True)) if new is not old]
     if not any(n in assembly.equations.coupled for n in changed) and not fault.parts():
         found = []
-        for direct, nodes in zip((False, True), base, strict=False):
-            steps = [_step(assembly, frame.values, values, n, direct) for n in changed]
+        for direct, nodes in zip((True,) if base.dead else (False, True), base.nodes, strict=False):
+            steps = [_step(assembly, base, values, n, direct) for n in changed]
             admittance_s = assembly.equations.admittance_s
-            steps += [_Step(-1, new.a, new.b, admittance_s(new.with_fault, direct), 0j) for new in extra]
-            after = _corrected(assembly, frame.values, nodes, steps)
+            steps += [_Step(-1, False, new.a, new.b, admittance_s(new.with_fault, direct), 0j) for new in extra]
+            after = _corrected(assembly, nodes, steps)
             if after is None:
                 break
             found.append(after)
         else:
-            return found
+            return tuple(found)
     if not extra and not fault.parts():
-        point = assembly.equations.solve(values, frame.point)
-        return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
+        return _solve(assembly, values, base.dead)
     faulty = assembly.with_faults([replace(fault, start_us=0, slot_us=0)])
-    point = faulty.equations.solve(faulty.values.in_state(frame.state))
-    return [_nodes(solution) for solution in _solutions(point.ac, point.dc)]
+    own = dead_values(faulty, base.state) if base.dead else faulty.values.in_state(base.state)
+    return _solve(faulty, own, base.dead)
 
 
-def _step(
-    assembly: Assembly, before: Sequence[Value | None], after: Sequence[Value | None], number: int, direct: bool
-) -> _Step:
-    ref, old, new = assembly.branches[number], before[number], after[number]
-    rise = assembly.equations.admittance_s(new, direct) - assembly.equations.admittance_s(old, direct)
-    source = old or new
+def _step(assembly: Assembly, base: Solved, after: Values, number: int, direct: bool) -> _Step:
+    ref, old, new = assembly.branches[number], base.values[number], after[number]
+    then = assembly.equations.admittance_s(new, direct)
+    rise = then - assembly.equations.admittance_s(old, direct)
+    source = None if base.dead else old or new
     emf = 0j if source is None else complex(source.emf_dc_v) if direct else source.emf_v
-    return _Step(number if new is None else -1, ref.a, ref.b, rise, emf)
+    return _Step(number, then == 0, ref.a, ref.b, rise, emf)
 
 
-def _corrected(
-    assembly: Assembly, values: Sequence[Value | None], nodes: _Nodes, steps: Sequence[_Step]
-) -> _Nodes | None:
+def _corrected(assembly: Assembly, nodes: Nodes, steps: Sequence[_Step]) -> Nodes | None:
     """The nodes after all steps; None where a step would lose its digits."""
-    opened: set[int] = set()
+    if nodes.solution is None:
+        return None
+    conducts = nodes.solution.admittance_s != 0
     for step in steps:
+        if step.number >= 0:
+            conducts[step.number] = not step.opens
         if step.rise_s == 0:
             continue
         if nodes.island[step.a] != nodes.island[step.b]:
             nodes = _joined(nodes, step)
             continue
-        if step.opens >= 0:
-            opened.add(step.opens)
-            island = _islands(assembly, values, opened, steps)
-            if island[step.a] != island[step.b]:
-                # Nothing flows in the only way between two parts; they go on as they are, each by itself.
-                nodes = _Nodes(nodes.potential_v, nodes.transfer_ohm, island)
-                continue
         after = _rank_one(nodes, step)
+        if after is None and step.opens:
+            after = _parted(assembly, nodes, conducts, [(one.a, one.b) for one in steps if one.number < 0], step)
         if after is None:
             return None
         nodes = after
     return nodes
 
 
-def _rank_one(nodes: _Nodes, step: _Step) -> _Nodes | None:
-    """A branch within one island changes."""
+def _rank_one(nodes: Nodes, step: _Step) -> Nodes | None:
+    """A branch within one island changes; None where it would lose its digits, or parts the island."""
     a, b, transfer = step.a, step.b, nodes.transfer_ohm
     column, row = transfer[:, a] - transfer[:, b], transfer[a, :] - transfer[b, :]
-    loop = 1 + step.rise_s * (column[a] - column[b])
-    if abs(loop) < SMALLEST:
+    own_ohm, volts, smallest = column[a] - column[b], nodes.potential_v[a] - nodes.potential_v[b], SMALLEST
+    if nodes.solution is not None and step.number >= 0:
+        # The solution tells both from offsets, in which small differences of large numbers are not lost.
+        own_ohm, volts = nodes.solution.own_ohm(step.number), nodes.solution.drop_v[step.number]
+        smallest = SMALLEST_FIRST
+    loop = 1 + step.rise_s * own_ohm
+    if abs(loop) < smallest:
         return None
-    drop = nodes.potential_v[a] - nodes.potential_v[b] + step.emf_v
-    share = step.rise_s / loop
-    return _Nodes(nodes.potential_v - column * (share * drop), transfer - share * np.outer(column, row), nodes.island)
+    drop, share = volts + step.emf_v, step.rise_s / loop
+    return Nodes(nodes.potential_v - column * (share * drop), transfer - share * np.outer(column, row), nodes.island)
 
 
-def _joined(nodes: _Nodes, step: _Step) -> _Nodes:
+def _parted(
+    assembly: Assembly, nodes: Nodes, conducts: Bools, added: Sequence[tuple[int, int]], step: _Step
+) -> Nodes | None:
+    """A branch opens that was the only way between two parts: nothing flowed in it, and they go on as they are."""
+    ways: dict[int, list[int]] = {}
+    for a, b in (*(assembly.wiring.ends(n) for n in np.flatnonzero(conducts).tolist()), *added):
+        ways.setdefault(a, []).append(b)
+        ways.setdefault(b, []).append(a)
+    reached, todo = {step.a}, [step.a]
+    while todo:
+        for node in ways.get(todo.pop(), ()):
+            if node not in reached:
+                reached.add(node)
+                todo.append(node)
+    if step.b in reached:
+        return None
+    island = nodes.island.copy()
+    island[list(reached)] = island.max() + 1
+    return Nodes(nodes.potential_v, nodes.transfer_ohm, island)
+
+
+def _joined(nodes: Nodes, step: _Step) -> Nodes:
     """Two islands are joined by one branch: no current, but a potential to each other."""
     here, there = nodes.island == nodes.island[step.a], nodes.island == nodes.island[step.b]
     potential, transfer = nodes.potential_v.copy(), nodes.transfer_ohm.copy()
@@ -172,28 +238,27 @@ def _joined(nodes: _Nodes, step: _Step) -> _Nodes:
         old = nodes.transfer_ohm
         transfer[block] += old[zero, zero] - old[part, zero][:, None] - old[zero, part][None, :]
     transfer[np.ix_(there, there)] += 1 / step.rise_s
-    return _Nodes(potential, transfer, np.where(there, nodes.island[step.a], nodes.island))
+    return Nodes(potential, transfer, np.where(there, nodes.island[step.a], nodes.island))
 
 
-def _islands(assembly: Assembly, values: Sequence[Value | None], opened: set[int], steps: Sequence[_Step]) -> Ints:
-    """Parts of the network without the branches that were opened, with those that were added."""
-    closed = [ref for n, ref in enumerate(assembly.branches) if n not in opened and values[n] is not None]
-    a = [ref.a for ref in closed] + [step.a for step in steps if step.opens < 0]
-    b = [ref.b for ref in closed] + [step.b for step in steps if step.opens < 0]
-    count = len(assembly.nodes)
-    graph = coo_array((np.ones(len(a), dtype=np.int8), (a, b)), shape=(count, count))
-    return connected_components(graph, directed=False)[1].astype(np.intp)
-
-
-def _shown(found: Sequence[_Nodes], nodes: list[int]) -> Floats:
-    """The larger of the alternating and the direct voltage under the meter, 0 without a way."""
-    at = np.array(nodes)
-    volts = np.zeros((len(at), len(at)))
+def volts_between(found: Sequence[Nodes], red: Ints, black: Ints) -> Floats:
+    """What a voltmeter shows from nodes to nodes: the larger of both kinds of voltage under it, 0 without a way."""
+    volts = np.zeros(red.shape)
     for kind in found:
-        potential, transfer = kind.potential_v[at], kind.transfer_ohm[np.ix_(at, at)]
-        own = transfer.diagonal()
-        source_ohm = own[:, None] + own[None, :] - transfer - transfer.T
-        seen = np.abs((potential[:, None] - potential[None, :]) * (METER_OHM / (METER_OHM + source_ohm)))
-        seen[kind.island[at][:, None] != kind.island[at][None, :]] = 0.0
-        volts = np.maximum(volts, seen)
+        open_v = kind.potential_v[red] - kind.potential_v[black]
+        seen = np.abs(open_v * (METER_OHM / (METER_OHM + _source_ohm(kind, red, black))))
+        volts = np.maximum(volts, np.where(kind.island[red] == kind.island[black], seen, 0.0))
     return volts
+
+
+def ohms_between(found: Sequence[Nodes], red: Ints, black: Ints) -> Floats:
+    """What an ohmmeter shows from nodes to nodes of a dead circuit: infinite for OL."""
+    (kind,) = found
+    ohm = np.abs(_source_ohm(kind, red, black).real)
+    return np.where((kind.island[red] == kind.island[black]) & (ohm <= OPEN_OHM), ohm, np.inf)
+
+
+def _source_ohm(kind: Nodes, red: Ints, black: Ints) -> Complexes:
+    own, transfer = kind.transfer_ohm.diagonal(), kind.transfer_ohm
+    source: Complexes = own[red] + own[black] - transfer[red, black] - transfer[black, red]
+    return source

@@ -4,11 +4,9 @@ from collections.abc import Mapping, Sequence
 
 from wiretrace.catalogue.element import Value
 from wiretrace.catalogue.structure import JAMMED, DeviceState, Params
-from wiretrace.circuit.checked import Installed
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.state import State
 from wiretrace.simulation.wiring import Wiring
-
 
 Sound = tuple[Mapping[str, DeviceState], Mapping[str, Params], Sequence[Value | None]]
 """Where every device is, its parameters, and what the branches are worth without what faults do to them."""
@@ -27,6 +25,7 @@ class Values:
         self._setting = [fault for fault in self._faults if fault.settings() or fault.holds]
         sound = {item.id: item.params for item in wiring.devices.values()}
         self._params: dict[tuple[bool, ...], Mapping[str, Params]] = {(False,) * len(self._setting): sound}
+        self._each = [(name, item.kind, wiring.branches_of[name]) for name, item in wiring.devices.items()]
         self._last: Sound = ({}, {}, wiring.fixed)
 
     def params(self, now_us: int) -> Mapping[str, Params]:
@@ -68,12 +67,12 @@ class Values:
         devices, params, before = self._last
         now = self.params(state.time_us)
         values: list[Value | None] | None = None
-        for item in self._wiring.devices.values():
-            there = state.devices[item.id]
-            if devices.get(item.id) is there and params.get(item.id) is now[item.id]:
+        for device, kind, branches in self._each:
+            there = state.devices[device]
+            if devices.get(device) is there and params.get(device) is now[device]:
                 continue
-            of_device = item.kind.values(now[item.id], there)
-            for index, name in self._wiring.branches_of[item.id]:
+            of_device = kind.values(now[device], there)
+            for index, name in branches:
                 value = of_device.get(name)
                 # A value that is equal stays the same object: what was worked out of it is known by that.
                 if value is not before[index] and value != before[index]:

@@ -1,6 +1,6 @@
 """What can be observed of a circuit: what its devices do in a state, volts there, and ohms where it is dead."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations
@@ -13,16 +13,11 @@ from wiretrace.catalogue.purpose import Does
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
-from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, frame_of, initial_state
 from wiretrace.simulation.reach import Standing, reach
-from wiretrace.simulation.state import State
 
-METER_OHM: Final = 10e6
 MOST_AFLOAT: Final = 32
-OPEN_OHM: Final = 60e6
-"""What an ohmmeter shows as OL."""
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -95,6 +90,14 @@ def _afloat(assembly: Assembly, used: set[End]) -> Iterator[tuple[End, End]]:
     yield from combinations(ends[:MOST_AFLOAT], 2)
 
 
+def nodes_at(assembly: Assembly, where: Sequence[Spot]) -> tuple[Ints, Ints]:
+    """The nodes under the red and the black probe, of every spot."""
+    return (
+        np.array([assembly.node(spot.red) for spot in where], dtype=np.intp),
+        np.array([assembly.node(spot.black) for spot in where], dtype=np.intp),
+    )
+
+
 def seen(assembly: Assembly, frame: Frame) -> tuple[str, ...]:
     """What every device that shows anything says, in the order of `lookers`."""
     return tuple(frame.views[item.id].says for item in lookers(assembly))
@@ -108,43 +111,3 @@ def lookers(assembly: Assembly) -> tuple[Installed, ...]:
         for item in assembly.devices.values()
         if item.structure.parts_that(*shows) or item.kind.protects is not None
     )
-
-
-def volts_at(assembly: Assembly, frame: Frame, where: tuple[Ints, Ints]) -> Floats:
-    """What a 10 Mohm voltmeter shows at every spot: the larger of its two parts, 0 without a way between the probes."""
-    shown = np.zeros(len(where[0]))
-    for solution in (frame.point.ac, frame.point.dc):
-        if solution is not None:
-            volts, ohm, joined = _thevenin(solution, where)
-            shown = np.maximum(shown, np.where(joined, np.abs(volts * (METER_OHM / (METER_OHM + ohm))), 0.0))
-    return shown
-
-
-def ohms_at(assembly: Assembly, state: State, where: tuple[Ints, Ints]) -> Floats:
-    """What an ohmmeter shows at every spot with the supplies taken off: infinite for OL."""
-    values = assembly.values.in_state(state)
-    for item in assembly.devices.values():
-        if item.kind.poles and not item.kind.coupled:
-            for _, branch in item.kind.poles.values():
-                values[assembly.branch_index(item.id, branch)] = None
-    dead = assembly.equations.solve_dead(values)
-    _, ohm, joined = _thevenin(dead, where)
-    real = np.abs(ohm.real)
-    return np.where(joined & (real <= OPEN_OHM), real, np.inf)
-
-
-def _thevenin(solution: Solution, where: tuple[Ints, Ints]) -> tuple[NDArray, NDArray, NDArray]:  # type: ignore[type-arg]
-    """Open voltage, source impedance, and whether there is a way, of every pair of nodes."""
-    shape, count = solution.topology, len(solution.potential_v)
-    fed = np.zeros((shape.size + 1, count), dtype=np.complex128)
-    for columns in shape.columns:
-        fed[columns, np.arange(count)] = 1
-    raised = np.zeros_like(fed)
-    if shape.size:
-        raised[:-1] = solution.factor.solve(fed[:-1])
-    transfer = sum(raised[columns] for columns in shape.columns[1:]) + raised[shape.columns[0]]
-    a, b = where
-    own = transfer.diagonal()
-    ohm = own[a] + own[b] - transfer[a, b] - transfer[b, a]
-    joined = shape.island[a] == shape.island[b]
-    return solution.potential_v[a] - solution.potential_v[b], ohm, joined
