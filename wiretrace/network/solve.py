@@ -25,32 +25,22 @@ MOST_CHANGED: Final = 8
 LARGEST_UPDATE: Final = 1e5
 """Growth from which such a way would lose too many digits."""
 
+SMALLEST_LEFT: Final = 1e-8
+"""Share of a branch's admittance, in series with all else, from which a change of it keeps enough digits."""
+
+NO_CURRENT_A: Final = 1e-9
+"""What counts as nothing flowing: the rounding of a fraction of a microvolt across a closed contact."""
+
 TOPOLOGIES_KEPT: Final = 256
 TOPOLOGY_BYTES_KEPT: Final = 30_000_000
 
 
 @dataclass(frozen=True)
-class Solution:
-    """A solved network.
+class Flow:
+    """Volts across every branch and amperes through it."""
 
-    `potential_v` (one per node) is relative to the zero of the node's island; two nodes of
-    different islands have no defined voltage between them. `current_a` is one per branch.
-    """
-
-    network: Network
-    topology: Topology
-    unknowns: Complexes
-    potential_v: Complexes
     drop_v: Complexes
     current_a: Complexes
-    factor: Factor
-    admittance_s: Complexes
-    transfer_s: Complexes
-    emf_v: Complexes
-    base: "Solution | None" = None
-    """The solution whose factors this one goes back to, if they are not its own."""
-    updates: dict[tuple[int, ...], tuple[Complexes, Complexes, Complexes]] = field(default_factory=dict)
-    """What has been worked out about changes of some branches: incidence, answers, and their product."""
 
     @cached_property
     def volts(self) -> list[complex]:
@@ -63,6 +53,28 @@ class Solution:
         """`current_a` as plain numbers."""
         amperes: list[complex] = self.current_a.tolist()
         return amperes
+
+
+@dataclass(frozen=True)
+class Solution(Flow):
+    """A solved network.
+
+    `potential_v` (one per node) is relative to the zero of the node's island; two nodes of
+    different islands have no defined voltage between them. `current_a` is one per branch.
+    """
+
+    network: Network
+    topology: Topology
+    unknowns: Complexes
+    potential_v: Complexes
+    factor: Factor
+    admittance_s: Complexes
+    transfer_s: Complexes
+    emf_v: Complexes
+    base: "Solution | None" = None
+    """The solution whose factors this one goes back to, if they are not its own."""
+    updates: dict[tuple[int, ...], tuple[Complexes, Complexes, Complexes]] = field(default_factory=dict)
+    """What has been worked out about changes of some branches: incidence, answers, and their product."""
 
     def joined(self, a: int, b: int) -> bool:
         """Is there any conducting path between two nodes?"""
@@ -101,6 +113,28 @@ class Solution:
     def own_ohm(self, branch: int) -> complex:
         """What an ampere that is fed in at one end of a branch, and taken out at the other, raises across it."""
         return complex(_update(self, (branch,))[2][0, 0])
+
+    def changed(self, branch: int, admittance_s: complex) -> "Flow | None":
+        """What flows once a branch that is coupled to no other has another admittance.
+
+        None where it would lose too many digits, as where it parts what is fed (Woodbury's identity for one row).
+        """
+        before = complex(self.admittance_s[branch])
+        driven = complex(self.drop_v[branch] + self.emf_v[branch])
+        apart = before == 0 and not self.joined(int(self.network.a[branch]), int(self.network.b[branch]))
+        if apart or (before != 0 and abs(before * driven) <= NO_CURRENT_A):
+            # Where nothing flows nothing changes, nor where two parts are joined at one place only.
+            return self
+        step = admittance_s - before
+        unknowns = np.append(self.factor.solve(_incidence(self.topology, branch)[:-1]), 0)
+        raised = self.topology.ends_sign @ unknowns[self.topology.ends_index]
+        left = 1 + step * complex(raised[branch])
+        if abs(left) < SMALLEST_LEFT:
+            return None
+        drop = self.drop_v - raised * (step / left * driven)
+        admittance = self.admittance_s.copy()
+        admittance[branch] = admittance_s
+        return Flow(drop, _currents(self.network, admittance, self.transfer_s, drop + self.emf_v))
 
     def response(self, a: int, b: int) -> Complexes:
         """Volts across every branch for each ampere fed in at `a` and taken out at `b`."""
@@ -160,7 +194,7 @@ class Solver:
         unknowns, factor, shape = None, None, None
         if np.isfinite(admittance_s).all() and np.isfinite(emf_v).all():
             shape = self._topology(branch_levels(admittance_s))
-            driven = self._currents(admittance_s, transfer, emf_v)
+            driven = _currents(self.network, admittance_s, transfer, emf_v)
             unknowns, factor = _solve(shape, np.concatenate([admittance_s, transfer]), driven)
         if shape is None or unknowns is None or factor is None or not np.isfinite(unknowns).all():
             raise SingularNetwork(
@@ -180,9 +214,9 @@ class Solver:
     ) -> Solution:
         potential = unknowns[shape.columns].sum(axis=0)
         drop = shape.ends_sign @ unknowns[shape.ends_index]
-        current = self._currents(admittance_s, transfer_s, drop + emf_v)
+        current = _currents(self.network, admittance_s, transfer_s, drop + emf_v)
         return Solution(
-            self.network, shape, unknowns, potential, drop, current, factor, admittance_s, transfer_s, emf_v, base
+            drop, current, self.network, shape, unknowns, potential, factor, admittance_s, transfer_s, emf_v, base
         )
 
     def _from(
@@ -219,16 +253,6 @@ class Solver:
         unknowns[:-1] -= answers @ (factor.change @ (columns.T @ unknowns[:-1]))
         return self._solution(base.topology, unknowns, factor, admittance_s, emf_v, transfer_s, base)
 
-    def _currents(self, admittance_s: Complexes, transfer_s: Complexes, volts: Complexes) -> Complexes:
-        """Current that `volts` across every branch drive in it and in those coupled to it."""
-        currents: Complexes = admittance_s * volts
-        if len(transfer_s):
-            there = transfer_s * volts[self.network.pair_from]
-            count = len(currents)
-            currents.real += np.bincount(self.network.pair_to, there.real, count)
-            currents.imag += np.bincount(self.network.pair_to, there.imag, count)
-        return currents
-
     def _topology(self, level: Ints) -> Topology:
         key = level.tobytes()
         shape = self._topologies.get(key)
@@ -264,6 +288,17 @@ def _solve(shape: Topology, entries_s: Complexes, driven_a: Complexes) -> tuple[
     if size:
         unknowns[:size] = factor.solve(rhs[:size])
     return unknowns, factor
+
+
+def _currents(network: Network, admittance_s: Complexes, transfer_s: Complexes, volts: Complexes) -> Complexes:
+    """Current that `volts` across every branch drive in it and in those coupled to it."""
+    currents: Complexes = admittance_s * volts
+    if len(transfer_s):
+        there = transfer_s * volts[network.pair_from]
+        count = len(currents)
+        currents.real += np.bincount(network.pair_to, there.real, count)
+        currents.imag += np.bincount(network.pair_to, there.imag, count)
+    return currents
 
 
 def _incidence(shape: Topology, branch: int) -> Complexes:

@@ -14,9 +14,9 @@ from wiretrace.errors import InvalidCircuit, Problem
 from wiretrace.faults.check import check_faults
 from wiretrace.faults.elements import OnBranch
 from wiretrace.faults.fault import Fault
-from wiretrace.network.solve import OperatingPoint, Solution
+from wiretrace.network.solve import Solution
 from wiretrace.simulation.equations import Equations
-from wiretrace.simulation.signals import BranchSignals, InnerSignals
+from wiretrace.simulation.signals import BranchSignals, Flows, InnerSignals
 from wiretrace.simulation.values import Values
 from wiretrace.simulation.wiring import Wiring
 
@@ -90,7 +90,7 @@ class Assembly:
         index = self.branch_index(conductor)
         return complex(sum((solution.current_a[i] for i in {index, *self.wiring.laid(conductor)}), 0j))
 
-    def signals(self, point: OperatingPoint, time_us: int) -> dict[str, Mapping[str, Signal]]:
+    def signals(self, point: Flows, time_us: int) -> dict[str, Mapping[str, Signal]]:
         """Volts and amperes of every device branch, by device id and branch name.
 
         What is open or badly joined within an element leaves it the voltage that is left, not what stands at its

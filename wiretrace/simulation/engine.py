@@ -126,7 +126,7 @@ def run(
         now = [action for action in queue if action.at_us == at_us]
         queue = queue[len(now) :]
         before, instants = frame, instants + 1
-        frame = settled = _settle(assembly, _happen(assembly, _pass(assembly, frame, at_us), now), frame)
+        frame = settled = _settle(assembly, happened(assembly, passed(assembly, frame, at_us), now), frame)
         if now or _is_due(assembly, before.state, at_us) or settled.values != before.values:
             frames.append(frame)
         # Else a fault came or went and nobody can see anything of it: no frame tells of the moment.
@@ -147,7 +147,7 @@ def run(
             raise TooManyEvents(
                 f"More than {MAX_FRAMES} changes before {frame.state.time_us / 1e6:.3f} s; ask for a shorter run."
             )
-    return Trajectory(tuple(frames), _pass(assembly, frame, until_us), tuple(chatters))
+    return Trajectory(tuple(frames), passed(assembly, frame, until_us), tuple(chatters))
 
 
 def _note(chatters: list[Chatter], chatter: Chatter) -> None:
@@ -193,7 +193,7 @@ def _is_due(assembly: Assembly, state: State, at_us: int) -> bool:
     return any(state.devices[device][name] == at_us for device, names in assembly.due_names for name in names)
 
 
-def _pass(assembly: Assembly, frame: Frame, at_us: int) -> State:
+def passed(assembly: Assembly, frame: Frame, at_us: int) -> State:
     """Let time pass to `at_us` under the steady signals of a frame."""
     state, span_us = frame.state, at_us - frame.state.time_us
     if span_us == 0:
@@ -204,7 +204,7 @@ def _pass(assembly: Assembly, frame: Frame, at_us: int) -> State:
     return replace(state, time_us=at_us, devices=devices)
 
 
-def _happen(assembly: Assembly, state: State, actions: Sequence[Action]) -> State:
+def happened(assembly: Assembly, state: State, actions: Sequence[Action]) -> State:
     """What the hands do and what is due at this instant."""
     now, params, stuck = state.time_us, assembly.values.params(state.time_us), assembly.values.held(state.time_us)
     devices = dict(state.devices)

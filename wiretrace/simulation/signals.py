@@ -2,9 +2,22 @@
 
 import math
 from collections.abc import Iterator, Mapping
+from typing import Protocol
 
 from wiretrace.catalogue.element import Signal
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.solve import Flow
+
+
+class Flows(Protocol):
+    """What flows: alternating, and direct where any source drives it."""
+
+    @property
+    def ac(self) -> Flow:
+        """The alternating part."""
+
+    @property
+    def dc(self) -> Flow | None:
+        """The direct part."""
 
 
 class BranchSignals(Mapping[str, Signal]):
@@ -12,7 +25,7 @@ class BranchSignals(Mapping[str, Signal]):
 
     __slots__ = ("_indexes", "_point")
 
-    def __init__(self, point: OperatingPoint, indexes: Mapping[str, int]) -> None:
+    def __init__(self, point: Flows, indexes: Mapping[str, int]) -> None:
         self._point = point
         self._indexes = indexes
 

@@ -11,12 +11,13 @@ from wiretrace.circuit.document import Circuit
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.simulation.engine import initial_state
+from wiretrace.simulation.beside import Course, along, course
+from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.fault_readings import dead_values, nodes_of, ohms_between, solved, volts_between
 from wiretrace.simulation.state import State
 from wiretrace.trace.alike import Series, as_run, kind_of, series_of
 from wiretrace.trace.hypotheses import Hypothesis, hypotheses
-from wiretrace.trace.procedure import Halt, halts_of, reached
+from wiretrace.trace.procedure import Halt, halts_of, reached, stages_of
 from wiretrace.trace.readings import Readings
 from wiretrace.trace.repertoire import Floats, Ints, Kind, Spot, nodes_at, seen, spots
 
@@ -146,14 +147,31 @@ class Task:
         fault = self.rows[number][1]
         return () if fault is None else (as_run(self._sound, self._series, fault),)
 
+    @cached_property
+    def _course(self) -> Course | None:
+        return course(self._sound, initial_state(self._sound), stages_of(self._sound, self.halts))
+
     def _run(self, faults: tuple[Fault, ...]) -> tuple[Looks, list[State]]:
-        """What is to be seen at every halt, and the state there."""
+        """What is to be seen at every halt, and the state there: as long as it may be along the course of the sound
+        circuit, then by itself.
+        """
         assembly = self._sound.with_faults(faults)
-        state, looks, states = initial_state(assembly), [], []
-        for halt in self.halts:
-            frame, state = reached(assembly, state, halt)
-            looks.append(seen(assembly, frame))
-            states.append(frame.state)
+        stages = stages_of(assembly, self.halts)
+        looks: list[tuple[str, ...]] = []
+        states: list[State] = []
+        state, done = initial_state(assembly), 0
+        instants = self._course.instants if self._course is not None else ()
+        for instant, moment in zip(instants, along(self._course, assembly) if self._course else (), strict=False):
+            state, done = moment.state, instant.done
+            if instant.ends:
+                looks.append(seen(assembly, moment))
+                states.append(state)
+                done = 0
+        for stage in stages[len(states) :]:
+            trajectory = run(assembly, state, stage.actions[done:], stage.until_us)
+            state, done = trajectory.end, 0
+            looks.append(seen(assembly, trajectory.frames[-1]))
+            states.append(trajectory.frames[-1].state)
         return tuple(looks), states
 
     def _read(self, alike: Sequence[tuple[Fault, ...]], looks: Looks, states: Sequence[State]) -> list[Worked]:

@@ -9,6 +9,7 @@ from wiretrace.circuit.document import Circuit
 from wiretrace.formats.fault_text import device_named
 from wiretrace.formats.sequence import Step
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.beside import Stage
 from wiretrace.simulation.engine import Frame, initial_state, run
 from wiretrace.simulation.state import Action, State
 
@@ -67,6 +68,16 @@ def _every_button(circuit: Circuit) -> Iterator[Halt]:
         name = item.kind.operations[0].name
         yield Halt(f"Hold {item.label}", ((0, item.id, name, True),), HELD_US)
         yield Halt(f"Let {item.label} go", ((0, item.id, name, False),), HELD_US)
+
+
+def stages_of(assembly: Assembly, halts: Sequence[Halt]) -> tuple[Stage, ...]:
+    """The halts one after the other, from when everything is first put under power."""
+    stages: list[Stage] = []
+    for halt in halts:
+        start_us = stages[-1].until_us if stages else initial_state(assembly).time_us
+        hands = [Action(start_us + at, device, what, on) for at, device, what, on in halt.hands]
+        stages.append(Stage(tuple(sorted(hands, key=lambda hand: hand.at_us)), start_us + halt.wait_us))
+    return tuple(stages)
 
 
 def reached(assembly: Assembly, state: State, halt: Halt) -> tuple[Frame, State]:

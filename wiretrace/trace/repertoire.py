@@ -14,6 +14,7 @@ from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.circuit.document import End
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.beside import Moment
 from wiretrace.simulation.engine import Frame, frame_of, initial_state
 from wiretrace.simulation.reach import Standing, reach
 
@@ -98,9 +99,13 @@ def nodes_at(assembly: Assembly, where: Sequence[Spot]) -> tuple[Ints, Ints]:
     )
 
 
-def seen(assembly: Assembly, frame: Frame) -> tuple[str, ...]:
+def seen(assembly: Assembly, at: Frame | Moment) -> tuple[str, ...]:
     """What every device that shows anything says, in the order of `lookers`."""
-    return tuple(frame.views[item.id].says for item in lookers(assembly))
+    params = assembly.values.params(at.state.time_us)
+    return tuple(
+        item.kind.view(params[item.id], at.state.devices[item.id], at.signals[item.id]).says
+        for item in lookers(assembly)
+    )
 
 
 def lookers(assembly: Assembly) -> tuple[Installed, ...]:
