@@ -29,7 +29,7 @@ OUTSIDE = {
     "network": {"numpy", "scipy"},
     "patterns": {"pydantic"},
     "predict": {"pydantic"},
-    "simulation": {"numpy", "scipy"},
+    "simulation": {"numpy"},
     "exercise": {"numpy", "pydantic"},
     "sizing": {"numpy", "pydantic"},
     "trace": {"numpy"},

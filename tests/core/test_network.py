@@ -188,3 +188,24 @@ def test_resonance_is_named_although_rounding_leaves_a_trifle(extra: int) -> Non
     with pytest.raises(SingularNetwork) as caught:
         Solver(net).solve(admittance, np.array([emf for _, _, emf in branches], dtype=complex))
     assert caught.value.problems[0].code == "resonance"
+
+
+@settings(max_examples=300, deadline=None)
+@given(circuits(), st.data())
+def test_one_branch_changed_is_what_solving_anew_gives(
+    case: tuple[Network, np.ndarray, np.ndarray], data: st.DataObject
+) -> None:
+    """Drops of whatever takes more than a few nanoamperes, or nothing where digits would be lost."""
+    net, admittance, emf = case
+    branch = data.draw(st.integers(0, len(admittance) - 1))
+    other = data.draw(st.sampled_from([0.0, 1 / 300, 1 / 30, 100.0]))
+    changed = admittance.copy()
+    changed[branch] = other
+    before = Solver(net).solve(admittance, emf)
+    flow = before.changed(branch, other)
+    if flow is None:
+        return
+    anew = Solver(net).solve(changed, emf)
+    scale = np.abs(anew.drop_v).max(initial=0) + np.abs(emf).max() + np.abs(before.drop_v).max(initial=0)
+    conducts = np.abs(changed) > 1e-7
+    assert np.abs(flow.drop_v - anew.drop_v)[conducts].max(initial=0) <= 1e-5 * scale

@@ -121,10 +121,13 @@ class Solution(Flow):
         """
         before = complex(self.admittance_s[branch])
         driven = complex(self.drop_v[branch] + self.emf_v[branch])
-        apart = before == 0 and not self.joined(int(self.network.a[branch]), int(self.network.b[branch]))
-        if apart or (before != 0 and abs(before * driven) <= NO_CURRENT_A):
-            # Where nothing flows nothing changes, nor where two parts are joined at one place only.
+        if before != 0 and abs(before * driven) <= NO_CURRENT_A and abs(admittance_s) <= abs(before):
             return self
+        if before == 0 and not self.joined(int(self.network.a[branch]), int(self.network.b[branch])):
+            # Two parts that are joined at one place only: nothing flows from the one to the other.
+            drop = self.drop_v.copy()
+            drop[branch] = -self.emf_v[branch]
+            return Flow(drop, self.current_a)
         step = admittance_s - before
         unknowns = np.append(self.factor.solve(_incidence(self.topology, branch)[:-1]), 0)
         raised = self.topology.ends_sign @ unknowns[self.topology.ends_index]
