@@ -15,7 +15,7 @@ from psycopg.rows import DictRow
 from server.dictionaries import worked_for_a_while
 from server.exercises import Exercise
 from server.store import dictionaries as store
-from wiretrace.exercise.following import Followed, Moment, follow
+from wiretrace.exercise.following import Followed, Moment, Runs, follow
 from wiretrace.exercise.thinking import Thinking
 from wiretrace.formats.report import StateData, state_data, state_from_data
 from wiretrace.trace.hypotheses import hypotheses
@@ -32,8 +32,10 @@ def think(connection: Connection[DictRow], exercise: Exercise) -> tuple[int, int
     known = {number: unpacked(data) for number, data in store.all_rows(connection, ref).items()}
     missing = {number for number in range(len(every)) if not done(known.get(number), len(legs))}
 
+    runs = Runs(exercise.assembly)
+
     def make(number: int) -> bytes:
-        known[number] = follow(exercise.assembly, legs, seen, where, every[number], known.get(number))
+        known[number] = follow(runs, legs, seen, where, every[number], known.get(number))
         return packed(known[number])
 
     lost = Followed((), ((False,),), {}, (None,))

@@ -11,7 +11,7 @@ from wiretrace.circuit.document import Circuit, End
 from wiretrace.errors import UnknownTarget
 from wiretrace.exercise.answers import against, mended, proved
 from wiretrace.exercise.bench import checked, go, with_faults
-from wiretrace.exercise.following import Observed, follow, observed
+from wiretrace.exercise.following import Observed, Runs, follow, observed
 from wiretrace.exercise.hidden import LEVELS, Chance, Sort, draw
 from wiretrace.exercise.hints import UNEXPLAINED, hint, outcomes
 from wiretrace.exercise.order import looks_under, work_order
@@ -61,7 +61,8 @@ class Taken:
 
     def thinking(self) -> Thinking:
         where, every = spots(self.assembly), hypotheses(self.circuit)
-        known = {n: follow(self.assembly, self.legs, self.seen, where, one) for n, one in enumerate(every)}
+        runs = Runs(self.assembly)
+        known = {n: follow(runs, self.legs, self.seen, where, one) for n, one in enumerate(every)}
         return Thinking(self.circuit, where, every, known, len(self.legs))
 
     def left(self) -> list[Fault | None]:
@@ -138,14 +139,36 @@ def test_what_somebody_lifted_is_off_for_every_fault_that_is_followed() -> None:
     assert hidden in course.left()
 
 
+def test_faults_that_are_alike_share_a_run_and_nothing_else() -> None:
+    """Also where a wire is lifted on the way and put back: from there each goes its own."""
+    pump = library_circuit("two-wire-float")
+    hidden = fault_from_text(pump, "K1/coil=300ohm")
+    coil = next(wire for wire in pump.conductors if "A1" in (wire.a.terminal, wire.b.terminal))
+    read = Read(measure=Voltmeter(red=coil.a, black=coil.b))
+    lifted = [Lift(wire=coil.id), read, Lift(wire=coil.id, off=False), read]
+    course = Taken(pump, [hidden], [Wait(seconds=5), read, *lifted])
+    where, shared = spots(course.assembly), Runs(course.assembly)
+    left = 0
+    for one in hypotheses(pump):
+        together = follow(shared, course.legs, course.seen, where, one)
+        alone = follow(Runs(course.assembly), course.legs, course.seen, where, one)
+        assert (together.fits, together.looked) == (alone.fits, alone.looked), one.fault
+        left += any(together.fits[-1]) and len(together.fits) == len(course.legs)
+        for leg, moment in alone.moments.items():
+            # Where a value does not fit, what it would show is of no account.
+            fits = list(alone.looked[leg])
+            assert together.moments[leg].volts[fits] == pytest.approx(moment.volts[fits], abs=0.01)
+    assert 0 < left < len(hypotheses(pump))
+
+
 def test_taken_farther_it_is_as_taken_at_once() -> None:
     hidden = fault_from_text(LAMP, "w1=open")
     course = Taken(LAMP, [hidden], [PRESS, volts("s1:13", "g1:N"), volts("f1:2", "g1:N")])
     where = spots(course.assembly)
     for one in hypotheses(LAMP):
-        whole = follow(course.assembly, course.legs, course.seen, where, one)
-        half = follow(course.assembly, course.legs[:2], course.seen[:2], where, one)
-        rest = follow(course.assembly, course.legs, course.seen, where, one, half)
+        whole = follow(Runs(course.assembly), course.legs, course.seen, where, one)
+        half = follow(Runs(course.assembly), course.legs[:2], course.seen[:2], where, one)
+        rest = follow(Runs(course.assembly), course.legs, course.seen, where, one, half)
         assert (rest.fits, rest.looked) == (whole.fits, whole.looked)
         for leg in whole.moments:
             assert (rest.moments[leg].volts == whole.moments[leg].volts).all()

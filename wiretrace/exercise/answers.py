@@ -8,7 +8,7 @@ import numpy as np
 
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import WiretraceError
-from wiretrace.exercise.following import Observed, follow
+from wiretrace.exercise.following import Observed, Runs, follow
 from wiretrace.exercise.order import looks_under
 from wiretrace.exercise.steps import Leg
 from wiretrace.faults.fault import Fault
@@ -66,7 +66,7 @@ def _near(one: Floats, other: Floats, tolerance: tuple[float, float]) -> bool:
 def against(circuit: Circuit, legs: Sequence[Leg], seen: Sequence[Observed], named: Fault) -> int | None:
     """The number of the first leg that speaks against a fault; None where none does."""
     values = tuple(_with_ohms(named, ohm) for ohm in JOINT_OHM) if _has_ohms(named) else (named,)
-    followed = follow(Assembly(circuit), legs, seen, (), Hypothesis(named, 1.0, values))
+    followed = follow(Runs(Assembly(circuit)), legs, seen, (), Hypothesis(named, 1.0, values))
     last = len(followed.fits) - 1
     return None if any(followed.fits[last]) else last
 

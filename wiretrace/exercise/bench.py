@@ -4,7 +4,7 @@ What comes of it tells of nothing else: neither of potentials, nor currents, nor
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Final
 
@@ -50,19 +50,36 @@ class Outcome:
     locked_off: bool
 
 
+@dataclass(frozen=True)
+class Gone:
+    """What a leg did to the panel: the state at its last change and at its end; and what came of it but a reading."""
+
+    last: State
+    end: State
+    outcome: Outcome
+
+
 def go(assembly: Assembly, state: State, leg: Leg) -> tuple[State, Outcome]:
     """Go a leg on a panel that has its faults and what somebody changed. Raises what `run` raises."""
+    gone = work(assembly, state, leg)
+    return gone.end, read(assembly, gone, leg)
+
+
+def work(assembly: Assembly, state: State, leg: Leg) -> Gone:
+    """Let the hands of a leg do what they do, and time pass. Raises what `run` raises."""
     before = frame_of(assembly, state)
     hands = [Action(at, device, what, on) for at, device, what, on in leg.hands]
     course = run(assembly, state, hands, leg.until_us)
     last = course.frames[-1]
-    outcome = Outcome(
-        tuple(_events((before, *course.frames)))[-MOST_EVENTS:],
-        seen_of(last),
-        measure(assembly, last, leg.measure) if leg.measure is not None else None,
-        locked_off(assembly, last),
-    )
-    return course.end, outcome
+    events = tuple(_events((before, *course.frames)))[-MOST_EVENTS:]
+    return Gone(last.state, course.end, Outcome(events, seen_of(last), None, locked_off(assembly, last)))
+
+
+def read(assembly: Assembly, gone: Gone, leg: Leg) -> Outcome:
+    """What came of a leg with what its instrument shows. Raises what `run` raises."""
+    if leg.measure is None:
+        return gone.outcome
+    return replace(gone.outcome, shown=measure(assembly, frame_of(assembly, gone.last), leg.measure))
 
 
 def _events(frames: Sequence[Frame]) -> Iterator[Event]:

@@ -5,14 +5,14 @@ the further somebody is, the fewer are left to follow. What is read counts with 
 with values of its own fits where the reading lies between what its values would show.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
 from wiretrace.errors import WiretraceError
-from wiretrace.exercise.bench import Outcome, go
+from wiretrace.exercise.bench import Gone, Outcome, read, work
 from wiretrace.exercise.steps import Leg
 from wiretrace.faults.fault import Fault
 from wiretrace.instruments.measures import Shown
@@ -20,6 +20,7 @@ from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
 from wiretrace.simulation.fault_readings import dead_values, nodes_of, ohms_between, solved, volts_between
 from wiretrace.simulation.state import State
+from wiretrace.trace.alike import kind_of, series_of
 from wiretrace.trace.engine import OHMS, VOLTS, value_of
 from wiretrace.trace.hypotheses import Hypothesis
 from wiretrace.trace.repertoire import Floats, Spot, lookers, nodes_at
@@ -70,29 +71,57 @@ def observed(assembly: Assembly, outcome: Outcome) -> Observed:
     )
 
 
+class Runs:
+    """The panel without faults, and what its devices did on the legs that were gone with each kind of fault.
+
+    Faults that are alike to every device are run once, as long as nobody changed anything of the wiring.
+    """
+
+    def __init__(self, sound: Assembly) -> None:
+        self.sound = sound
+        self._series = series_of(sound)
+        self._known: dict[tuple[Hashable, int], Gone] = {}
+
+    def kind(self, faults: tuple[Fault, ...]) -> Hashable:
+        """What of a fault matters to the devices."""
+        return kind_of(self.sound, self._series, faults[0] if faults else None)
+
+    def work(self, kind: Hashable, number: int, assembly: Assembly, state: State, leg: Leg) -> Gone:
+        """Go the leg of this number, unless that is known. Raises what `run` raises."""
+        if leg.own:
+            return work(assembly, state, leg)
+        if (kind, number) not in self._known:
+            self._known[kind, number] = work(assembly, state, leg)
+        return self._known[kind, number]
+
+
 @dataclass
 class _Value:
-    """One value of a hypothesis on its way."""
+    """One value of a hypothesis on its way. Where something of the wiring was changed, it is on a way of its own."""
 
+    runs: Runs
     faults: tuple[Fault, ...]
     state: State | None = None
     assembly: Assembly | None = None
-    own: tuple[Fault, ...] | None = field(default=None)
+    own: tuple[Fault, ...] = ()
+    alone: bool = False
 
-    def go(self, sound: Assembly, leg: Leg) -> Outcome | None:
-        """Go a leg; None where it cannot be worked out."""
+    def go(self, number: int, leg: Leg) -> Outcome | None:
+        """Go the leg of this number; None where it cannot be worked out."""
         try:
             if self.assembly is None or self.own != leg.own:
-                self.assembly, self.own = sound.with_faults((*self.faults, *leg.own)), leg.own
-            state = self.state or initial_state(self.assembly)
-            self.state, outcome = go(self.assembly, state, leg)
+                self.assembly, self.own = self.runs.sound.with_faults((*self.faults, *leg.own)), leg.own
+            self.alone |= bool(leg.own)
+            kind = (self.faults, "alone") if self.alone else self.runs.kind(self.faults)
+            gone = self.runs.work(kind, number, self.assembly, self.state or initial_state(self.assembly), leg)
+            self.state = gone.end
+            return read(self.assembly, gone, leg)
         except WiretraceError:
             return None
-        return outcome
 
 
 def follow(
-    sound: Assembly,
+    runs: Runs,
     legs: Sequence[Leg],
     seen: Sequence[Observed],
     where: Sequence[Spot],
@@ -107,12 +136,13 @@ def follow(
     begun = before or Followed((), (), {}, (None,) * len(faults))
     if begun.fits and not any(begun.fits[-1]):
         return begun
-    values = [_Value(one, state) for one, state in zip(faults, begun.states, strict=True)]
+    altered = any(leg.own for leg in legs[: len(begun.fits)])
+    values = [_Value(runs, one, state, alone=altered) for one, state in zip(faults, begun.states, strict=True)]
     order = sorted(range(len(values)), key=lambda at: value_of(one.values[at]) if one.values else 0.0)
     alive, moments = list(begun.fits[-1]) if begun.fits else [True] * len(values), dict(begun.moments)
     looked, fits = list(begun.looked), list(begun.fits)
     for number, (leg, what) in list(enumerate(zip(legs, seen, strict=True)))[len(fits) :]:
-        outcomes = [value.go(sound, leg) for value in values]
+        outcomes = [value.go(number, leg) for value in values]
         alive = [
             ok and outcome is not None and _looks_fit(values[0], outcome, what)
             for ok, outcome in zip(alive, outcomes, strict=True)
