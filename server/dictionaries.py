@@ -103,6 +103,8 @@ def engine_of(connection: Connection[DictRow], plan: Plan) -> Engine | None:
                 rows |= zip(alike, unpacked(kept[number]) or [TOO_LONG] * len(alike), strict=True)
             worked = [rows[number] for number in range(len(rows))]
             _engines[plan.ref] = Engine(bound(plan.task, worked)).made_ready()
+            # What the task remembers to be quick is of no more use, and large.
+            _plans[plan.ref] = Plan(plan.ref, Task(plan.task.circuit, plan.task.halts, plan.task.every))
         if len(_engines) > MOST_KEPT:
             _engines.popitem(last=False)
     _engines.move_to_end(plan.ref)
