@@ -23,7 +23,7 @@ from wiretrace.trace.repertoire import spots
 from wiretrace.work import unbounded
 
 
-def think(connection: Connection[DictRow], exercise: Exercise) -> tuple[int, int, Thinking | None]:
+def think(connection: Connection[DictRow], exercise: Exercise, runs: Runs) -> tuple[int, int, Thinking | None]:
     """Work on it for a while: how many hypotheses are followed to the end, of how many; all of it when done."""
     _, legs, seen = exercise.legs()
     every = hypotheses(exercise.circuit)
@@ -31,8 +31,6 @@ def think(connection: Connection[DictRow], exercise: Exercise) -> tuple[int, int
     ref = hashlib.sha256(f"exercise {exercise.id} {exercise.kept.made_at}".encode()).hexdigest()
     known = {number: unpacked(data) for number, data in store.all_rows(connection, ref).items()}
     missing = {number for number in range(len(every)) if not done(known.get(number), len(legs))}
-
-    runs = Runs(exercise.assembly)
 
     def make(number: int) -> bytes:
         known[number] = follow(runs, legs, seen, where, every[number], known.get(number))
@@ -46,7 +44,8 @@ def think(connection: Connection[DictRow], exercise: Exercise) -> tuple[int, int
     left = len(missing - made.keys())
     if left:
         return len(every) - left, len(every), None
-    return len(every), len(every), Thinking(exercise.circuit, where, every, known, len(legs))
+    altered = any(leg.own for leg in legs)
+    return len(every), len(every), Thinking(exercise.circuit, where, every, known, len(legs), altered)
 
 
 def done(one: Followed | None, legs: int) -> bool:

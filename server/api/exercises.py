@@ -29,6 +29,7 @@ from server.store import exercises as store
 from server.store.errors import Moved
 from server.thinking import think
 from wiretrace.exercise.answers import MEND_S, WRONG_S, against, mended, proved
+from wiretrace.exercise.following import Runs
 from wiretrace.exercise.hidden import LEVELS, draw
 from wiretrace.exercise.hints import COST_S, hint
 from wiretrace.exercise.order import work_order
@@ -106,10 +107,11 @@ def give_hint(job_id: int, exercise_id: int, body: HintRequest) -> Thought:
     exercise = going_on(connection(), job_id, exercise_id, body.known)
     if exercise.mended:
         raise Moved("What was hidden is mended: prove it by running the sequence.")
-    done, whole, thinking = think(connection(), exercise)
+    runs = Runs(exercise.assembly)
+    done, whole, thinking = think(connection(), exercise, runs)
     if thinking is None:
         return Thought(done=done, all=whole)
-    words = hint(thinking, exercise.assembly, thinking.legs - 1, body.step, exercise.care.locked)
+    words = hint(thinking, runs, exercise.course, body.step, exercise.care)
     title = f"Hint {body.step} of 3"
     entry = _said(exercise, "hint", title, COST_S[body.step - 1], words, None)
     return Thought(done=done, all=whole, entry=record(connection(), exercise, entry))
@@ -167,7 +169,7 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     exercise = opened(connection(), job_id, exercise_id)
     if not exercise.ended:
         raise Moved("An exercise is reviewed when it has ended.")
-    done, whole, thinking = think(connection(), exercise)
+    done, whole, thinking = think(connection(), exercise, Runs(exercise.assembly))
     if thinking is None:
         return Reviewed(done=done, all=whole)
     entries, legs, _ = exercise.legs()

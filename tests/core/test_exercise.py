@@ -16,8 +16,10 @@ from wiretrace.exercise.hidden import LEVELS, Chance, Sort, draw
 from wiretrace.exercise.hints import UNEXPLAINED, hint, outcomes
 from wiretrace.exercise.order import looks_under, work_order
 from wiretrace.exercise.review import mark, review_step
+from wiretrace.exercise.risks import Care
 from wiretrace.exercise.steps import Begin, BridgeOver, Course, Leg, Lift, Note, Read, Step, Wait, Work, advance
 from wiretrace.exercise.thinking import Thinking
+from wiretrace.exercise.tries import best_try
 from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
 from wiretrace.faults.fault import Fault
 from wiretrace.formats.fault_text import fault_from_text
@@ -58,12 +60,13 @@ class Taken:
                 what = replace(what, shown=what.shown.model_copy(update={"value": off}))
             self.legs.append(leg)
             self.seen.append(what)
+        self.course = course
 
     def thinking(self) -> Thinking:
         where, every = spots(self.assembly), hypotheses(self.circuit)
         runs = Runs(self.assembly)
         known = {n: follow(runs, self.legs, self.seen, where, one) for n, one in enumerate(every)}
-        return Thinking(self.circuit, where, every, known, len(self.legs))
+        return Thinking(self.circuit, where, every, known, len(self.legs), any(leg.own for leg in self.legs))
 
     def left(self) -> list[Fault | None]:
         thinking = self.thinking()
@@ -121,7 +124,7 @@ def test_two_faults_at_once_are_explained_by_neither_alone() -> None:
     course = Taken(LAMP, two, [PRESS, volts("s1:13", "g1:N"), bridge, volts("h1:X1", "h1:X2"), Wait(seconds=1)])
     thinking = course.thinking()
     assert thinking.possible(thinking.legs - 1) == ()
-    assert hint(thinking, course.assembly, thinking.legs - 1, 1, locked=False) == UNEXPLAINED
+    assert hint(thinking, Runs(course.assembly), Course(), 1, Care()) == UNEXPLAINED
     # With the first reading alone it was the first of the two.
     assert two[0] in [thinking.every[n].fault for n in thinking.possible(2)]
 
@@ -190,6 +193,36 @@ def test_a_reading_tells_what_it_leaves_and_the_best_tells_no_less() -> None:
     told = thinking.best(2, locked=False)
     assert told is not None
     assert sum(len(left) for _, left in outcomes(told[0], told[1].observation)) >= len(thinking.possible(2))
+
+
+def test_a_button_is_advised_where_it_tells_no_less_than_a_reading() -> None:
+    """Under power and nothing pressed: what H1 does then parts the faults; each is tried by itself here."""
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    course = Taken(LAMP, [hidden], [])
+    thinking, runs = course.thinking(), Runs(course.assembly)
+    found = best_try(thinking, runs, course.course)
+    assert found is not None
+    assert found.button.label == "S1"
+    _, leg = advance(course.course, Work(device="s1", operation="press", briefly=True))
+    lit = set()
+    for number in thinking.possible(0):
+        for fault in thinking.every[number].values or (None,):
+            panel = course.assembly.with_faults(() if fault is None else (fault,))
+            begun, _ = go(panel, initial_state(panel), course.legs[0])
+            _, outcome = go(panel, begun, leg)
+            if ("h1", "lit") in {(event.device, event.says) for event in outcome.events}:
+                lit.add(number)
+    told = [numbers for happens, numbers in found.leaves.items() if "H1 lit" in happens]
+    assert {number for numbers in told for number in numbers} == lit
+    assert 0 < len(lit) < len(thinking.possible(0))
+    text = hint(thinking, runs, course.course, 2, Care())
+    assert text.startswith(("Press S1, let it go", "Measure volts"))
+    reading = thinking.best(0, locked=False)
+    assert reading is not None
+    assert text.startswith("Press") == (found.bits >= reading[1].bits)
+    # Where nothing is live, and where something tripped that nobody looked into, nobody is told to press anything.
+    assert not hint(thinking, runs, course.course, 2, Care(locked=True)).startswith("Press")
+    assert not hint(thinking, runs, course.course, 2, Care(tripped=frozenset({"f1"}))).startswith("Press")
 
 
 @pytest.mark.parametrize("level", LEVELS)

@@ -5,13 +5,18 @@ from typing import Final
 
 import numpy as np
 
+from wiretrace.exercise.following import Runs
 from wiretrace.exercise.record import place_words
+from wiretrace.exercise.risks import Care
+from wiretrace.exercise.steps import Course
 from wiretrace.exercise.thinking import Number, Thinking
+from wiretrace.exercise.tries import Try, best_try
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.dictionary import Observation
 from wiretrace.trace.engine import Advice, Engine
+from wiretrace.trace.hypotheses import Hypothesis
 from wiretrace.trace.repertoire import RISK, Kind
-from wiretrace.trace.words import hypothesis_words, spot_words
+from wiretrace.trace.words import spot_words, words_of
 
 COST_S: Final = (60, 120, 180)
 """What the three steps of a hint cost, seconds."""
@@ -26,18 +31,35 @@ UNEXPLAINED: Final = (
 )
 
 
-def hint(thinking: Thinking, assembly: Assembly, leg: int, step: int, locked: bool) -> str:
-    """A hint after a leg; `step` from 1 to 3."""
+def hint(thinking: Thinking, runs: Runs, course: Course, step: int, care: Care) -> str:
+    """A hint after all that was done; `step` from 1 to 3.
+
+    A button that tells no less than the best reading is the better advice: nobody has to put probes on for it. Not
+    where nothing is live, nor where something has tripped and was not looked into.
+    """
+    leg, assembly = thinking.legs - 1, runs.sound
     left = thinking.possible(leg)
     if not left:
         return UNEXPLAINED
     if step == 1:
         return _where(thinking, assembly, left)
-    found = thinking.best(leg, locked)
+    found = thinking.best(leg, care.locked)
+    button = None if care.locked or care.tripped else best_try(thinking, runs, course)
+    if button is not None and (found is None or button.bits >= found[1].bits):
+        return _press(button) if step == 2 else _happens(thinking, assembly, button)
     if found is None:
         return NOTHING
     engine, advice = found
     return _what(engine, assembly, advice) if step == 2 else _why(engine, assembly, advice)
+
+
+def _press(button: Try) -> str:
+    return f"Press {button.button.label}, let it go, and watch what every device does. Keep clear of what may start."
+
+
+def _happens(thinking: Thinking, assembly: Assembly, button: Try) -> str:
+    parts = [f"{happens}: {_named(thinking.every, assembly, numbers)}" for happens, numbers in button.leaves.items()]
+    return f"What it would leave. {'; '.join(parts)}."
 
 
 def _where(thinking: Thinking, assembly: Assembly, left: Sequence[Number]) -> str:
@@ -61,7 +83,8 @@ def _what(engine: Engine, assembly: Assembly, advice: Advice) -> str:
 
 
 def _why(engine: Engine, assembly: Assembly, advice: Advice) -> str:
-    parts = [f"{shows}: {_named(engine, assembly, numbers)}" for shows, numbers in outcomes(engine, advice.observation)]
+    every = engine.known.hypotheses
+    parts = [f"{shows}: {_named(every, assembly, left)}" for shows, left in outcomes(engine, advice.observation)]
     return f"What it would leave. {'; '.join(parts)}."
 
 
@@ -82,7 +105,7 @@ def _range(values: Sequence[float], unit: str) -> str:
     return f"{low:.3g} {unit}" if high - low < 0.05 * high + 0.5 else f"{low:.3g} to {high:.3g} {unit}"
 
 
-def _named(engine: Engine, assembly: Assembly, numbers: Sequence[Number]) -> str:
-    words = [hypothesis_words(engine.known, assembly, number) for number in numbers[:MOST_NAMED]]
+def _named(every: Sequence[Hypothesis], assembly: Assembly, numbers: Sequence[Number]) -> str:
+    words = [words_of(assembly, every[number]) for number in numbers[:MOST_NAMED]]
     more = f" and {len(numbers) - MOST_NAMED} more" if len(numbers) > MOST_NAMED else ""
     return f"{', '.join(words)}{more}"

@@ -19,13 +19,14 @@ Number = int
 
 @dataclass(frozen=True)
 class Thinking:
-    """All hypotheses along a course."""
+    """All hypotheses along a course. `altered` where somebody has changed the wiring on it."""
 
     circuit: Circuit
     where: tuple[Spot, ...]
     every: tuple[Hypothesis, ...]
     followed: Mapping[Number, Followed]
     legs: int
+    altered: bool = False
 
     def possible(self, leg: int, looked: bool = False) -> tuple[Number, ...]:
         """Hypotheses that fit all up to the end of a leg, the likeliest first; -1 for before the first.

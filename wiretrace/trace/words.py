@@ -12,6 +12,7 @@ from wiretrace.formats.fault_words import fault_words
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.dictionary import Dictionary, Observation
 from wiretrace.trace.engine import Engine, Outcome
+from wiretrace.trace.hypotheses import Hypothesis
 from wiretrace.trace.repertoire import Kind, Spot, lookers
 
 _LINE: Final = re.compile(r"^\s*(dead|\d+)\s*:\s*([^=]+?)\s*=\s*(.+?)\s*$", re.IGNORECASE)
@@ -26,7 +27,11 @@ FACTORS: Final = {"": 1.0, "m": 1e-3, "k": 1e3, "M": 1e6}
 
 def hypothesis_words(known: Dictionary, assembly: Assembly, number: int) -> str:
     """A fault as a person would tell it."""
-    one = known.hypotheses[number]
+    return words_of(assembly, known.hypotheses[number])
+
+
+def words_of(assembly: Assembly, one: Hypothesis) -> str:
+    """What may be wrong, as a person would tell it."""
     if one.fault is None:
         return "Nothing is wrong"
     words = fault_words(assembly, one.fault)
