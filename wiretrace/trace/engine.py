@@ -32,6 +32,8 @@ AT_ONCE: Final = 60
 """Observations that are looked at closely at once: first those that part the rows best."""
 
 Bools = NDArray[np.bool_]
+Singles = NDArray[np.float32]
+Numbers = NDArray[np.int16]
 Outcome = float | tuple[str, ...]
 
 
@@ -229,16 +231,24 @@ class Engine:
         bits = float(np.dot(share, np.log2(weights.sum() / left)))
         return Advice(self.observation(column), bits, (int(sizes.min()), float(np.dot(share, sizes)), int(sizes.max())))
 
-    def _outcomes(self, rows: Ints) -> Ints:
-        """For each of these rows and every observation the number of its outcome: those that lie apart differ."""
-        values, tolerance = self._columns[rows], self._tolerance[rows]
-        order = np.argsort(values, axis=0, kind="stable")
-        ordered, reach = np.take_along_axis(values, order, 0), np.take_along_axis(tolerance, order, 0)
-        apart = np.zeros(ordered.shape, dtype=np.intp)
-        apart[1:] = (ordered[1:] - ordered[:-1]) > (reach[1:] + reach[:-1])
-        numbers = np.cumsum(apart, axis=0)
+    @cached_property
+    def _by_observation(self) -> tuple[Singles, Singles]:
+        """Outcomes and tolerances the other way round, so that those of one observation lie beside each other.
+
+        In single precision, which is a thousand times finer than any tolerance: half as much to be moved about.
+        """
+        return self._columns.T.astype(np.float32, order="C"), self._tolerance.T.astype(np.float32, order="C")
+
+    def _outcomes(self, rows: Ints) -> Numbers:
+        """For every observation and each of these rows the number of its outcome: those that lie apart differ."""
+        values, tolerance = (whole[:, rows] for whole in self._by_observation)
+        order = np.argsort(values, axis=1)
+        ordered, reach = np.take_along_axis(values, order, 1), np.take_along_axis(tolerance, order, 1)
+        apart = np.zeros(ordered.shape, dtype=np.int16)
+        apart[:, 1:] = (ordered[:, 1:] - ordered[:, :-1]) > (reach[:, 1:] + reach[:, :-1])
+        numbers = np.cumsum(apart, axis=1, dtype=np.int16)
         found = np.empty_like(numbers)
-        np.put_along_axis(found, order, numbers, 0)
+        np.put_along_axis(found, order, numbers, 1)
         return found
 
 
@@ -247,11 +257,11 @@ def value_of(fault: Fault) -> float:
     return float(getattr(fault, "resistance_ohm", 0.0) or 0.0)
 
 
-def _entropy(outcome: Ints, weights: Floats) -> Floats:
-    """Bits of each column: outcomes by number, each row with its weight."""
-    count, columns = int(outcome.max(initial=0)) + 1, outcome.shape[1]
-    flat = outcome + count * np.arange(columns)[None, :]
-    share = np.bincount(flat.ravel(), np.repeat(weights, columns), count * columns).reshape(columns, count)
+def _entropy(outcome: Numbers, weights: Floats) -> Floats:
+    """Bits of each observation: outcomes by number, each row with its weight."""
+    count, columns = int(outcome.max(initial=0)) + 1, len(outcome)
+    flat = outcome.astype(np.intp) + count * np.arange(columns)[:, None]
+    share = np.bincount(flat.ravel(), np.tile(weights, columns), count * columns).reshape(columns, count)
     with np.errstate(divide="ignore", invalid="ignore"):
         parts = np.where(share > 0, -share * np.log2(share), 0.0)
     found: Floats = parts.sum(axis=1)
