@@ -93,6 +93,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     SizingAnswer,
     SizingForm,
     sizing.KeptSizing,
+    sizing.EarlierSizings,
     sizing.SavedSizing,
     sizing.Proposals,
     exercise_bodies.ExerciseList,

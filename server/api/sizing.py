@@ -1,6 +1,7 @@
 """/api/size and /api/jobs/ID/sizing: from a nameplate to sizes, and into the circuit."""
 
-from typing import Annotated, Any
+from datetime import datetime
+from typing import Annotated, Any, Final
 
 from apiflask import APIBlueprint
 from flask import Response
@@ -18,6 +19,8 @@ from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer
 blueprint = APIBlueprint("sizing", __name__, url_prefix="/api/size")
 kept = APIBlueprint("sizings", __name__, url_prefix="/api/jobs/<int:job_id>/sizing")
 
+PLATE: Final = ("power", "voltage", "current", "speed")
+"""Fields that tell one plate from another."""
 HEADS = ("Group", "Line", "Formula", "Numbers put in", "Result", "Unit", "Reason", "Source", "Warning", "Estimated")
 
 
@@ -35,6 +38,18 @@ class SaveSizing(Frozen):
 
 class SavedSizing(Frozen):
     version: int
+
+
+class EarlierSizing(Frozen):
+    """What a sizing was before: when it was kept, and its plate in a few figures."""
+
+    version: int
+    kept_at: datetime
+    plate: str
+
+
+class EarlierSizings(Frozen):
+    versions: tuple[EarlierSizing, ...]
 
 
 class SizeRequest(Frozen):
@@ -129,3 +144,27 @@ def save_sizing(job_id: int, body: SaveSizing) -> SavedSizing:
     """Keep what was filled in. 409 when another window kept something since."""
     version = store.keep_sizing(connection(), job_id, body.based_on, body.sizing.model_dump(mode="json"))
     return SavedSizing(version=version)
+
+
+@kept.get("/earlier")
+@kept.output(EarlierSizings)
+def earlier(job_id: int) -> EarlierSizings:
+    """What the sizing was before: the last of every ten minutes in which somebody worked on it, the newest first."""
+    found = store.earlier_sizings(connection(), job_id)
+    return EarlierSizings(
+        versions=tuple(
+            EarlierSizing(version=one.version, kept_at=one.kept_at, plate=_plate(one.fields)) for one in found
+        )
+    )
+
+
+@kept.get("/earlier/<int:version>")
+@kept.output(KeptSizing)
+def earlier_version(job_id: int, version: int) -> KeptSizing:
+    """One of them. 404 when it is not kept any more."""
+    found = store.earlier_sizing(connection(), job_id, version)
+    return KeptSizing(version=version, sizing=SizingData.model_validate(found))
+
+
+def _plate(fields: dict[str, str]) -> str:
+    return ", ".join(text for name in PLATE if (text := fields.get(name, "").strip()))

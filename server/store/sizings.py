@@ -1,6 +1,11 @@
-"""What was filled in to size a job's motor circuit: one for a job, saved with the version that it was based on."""
+"""What was filled in to size a job's motor circuit: one for a job, saved with the version that it was based on.
 
-from typing import Any
+What it was before is kept too: the last of every ten minutes in which somebody worked on it.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Final
 
 from psycopg import Connection
 from psycopg.errors import ForeignKeyViolation, NumericValueOutOfRange
@@ -12,6 +17,16 @@ from server.store.errors import Moved, NotFound
 _INSERT = """
     INSERT INTO sizings (job_id, sizing) VALUES (%(job)s, %(sizing)s)
     ON CONFLICT (job_id) DO NOTHING RETURNING version
+"""
+MOST_EARLIER: Final = 50
+_FORGET = """
+    DELETE FROM sizing_versions WHERE job_id = %(job)s AND version < %(version)s
+    AND (
+        date_bin('10 minutes', kept_at, 'epoch') = date_bin('10 minutes', now(), 'epoch')
+        OR version NOT IN (
+            SELECT version FROM sizing_versions WHERE job_id = %(job)s ORDER BY version DESC LIMIT %(most)s
+        )
+    )
 """
 _UPDATE = (
     "UPDATE sizings SET sizing = %(sizing)s, version = version + 1, updated_at = now()"
@@ -32,9 +47,51 @@ def keep_sizing(connection: Connection[DictRow], job_id: int, based_on: int, siz
         with connection.transaction():
             values = {"job": job_id, "sizing": Jsonb(sizing), "based_on": based_on}
             row = connection.execute(_UPDATE if based_on else _INSERT, values).fetchone()
+            if row is not None:
+                _note(connection, {**values, "version": row["version"], "most": MOST_EARLIER})
     except (ForeignKeyViolation, NumericValueOutOfRange) as error:
         raise NotFound(f"There is no job {job_id}.") from error
     if row is None:
         raise Moved("The sizing was changed in another window since; what you typed is kept here.")
     version: int = row["version"]
     return version
+
+
+def _note(connection: Connection[DictRow], values: dict[str, Any]) -> None:
+    """Keep a version among the earlier ones."""
+    connection.execute(
+        "INSERT INTO sizing_versions (job_id, version, sizing) VALUES (%(job)s, %(version)s, %(sizing)s)", values
+    )
+    connection.execute(_FORGET, values)
+
+
+@dataclass(frozen=True)
+class EarlierLine:
+    """A version that was kept, and what was filled in at the head of it."""
+
+    version: int
+    kept_at: datetime
+    fields: dict[str, str]
+
+
+def earlier_sizings(connection: Connection[DictRow], job_id: int) -> list[EarlierLine]:
+    """The versions before the present one, the last first."""
+    with connection.transaction():
+        rows = connection.execute(
+            "SELECT v.version, v.kept_at, v.sizing -> 'fields' AS fields FROM sizing_versions v"
+            " JOIN sizings s USING (job_id) WHERE job_id = %s AND v.version < s.version ORDER BY v.version DESC",
+            (job_id,),
+        ).fetchall()
+    return [EarlierLine(row["version"], row["kept_at"], row["fields"] or {}) for row in rows]
+
+
+def earlier_sizing(connection: Connection[DictRow], job_id: int, version: int) -> dict[str, Any]:
+    """What was filled in then. Raises NotFound."""
+    with connection.transaction():
+        row = connection.execute(
+            "SELECT sizing FROM sizing_versions WHERE job_id = %s AND version = %s", (job_id, version)
+        ).fetchone()
+    if row is None:
+        raise NotFound("That sizing is not kept any more.")
+    found: dict[str, Any] = row["sizing"]
+    return found

@@ -5,8 +5,10 @@ import re
 from pathlib import Path
 from typing import Any
 
+import psycopg
 from playwright.sync_api import Page, expect
 
+from scripts.postgres import Cluster
 from tests.browser.bench import call, hold, release, says, spot
 from tests.browser.conftest import Server
 
@@ -210,3 +212,34 @@ def test_half_a_nameplate_carried_over_still_runs(page: Page, site: Server) -> N
     hold(page, "S1 Start Press")
     says(page, "K1", "in")
     release(page)
+
+
+def test_a_sizing_is_opened_from_a_file_and_taken_back(
+    page: Page, site: Server, cluster: Cluster, tmp_path: Path, quiet_console: list[str]
+) -> None:
+    job = open_size(page, site)
+    fill(page)
+    expect_kept(page, site, job, "speed", "1450")
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute("UPDATE sizing_versions SET kept_at = kept_at - make_interval(mins => 30)")
+    saved = tmp_path / "sizing.json"
+    saved.write_text(json.dumps({"fields": {"power": "11 kW", "voltage": "400"}, "schools": {"sizes": "na"}}))
+    page.get_by_label("Sizing as JSON").set_input_files(saved)
+    expect(page.get_by_label("Rated power", exact=True)).to_have_value("11 kW")
+    expect(page.get_by_label("Rated speed", exact=True)).to_have_value("")
+    expect_kept(page, site, job, "power", "11 kW")
+    # What is no sizing is said, and changes nothing.
+    for text, told in (("not a file of ours", "holds no JSON"), ('{"fields": 7}', "valid dictionary")):
+        saved.write_text(text)
+        page.get_by_label("Sizing as JSON").set_input_files(saved)
+        expect(page.get_by_role("alert").get_by_text(told)).to_be_visible()
+        expect(page.get_by_label("Rated power", exact=True)).to_have_value("11 kW")
+    page.get_by_text("Earlier", exact=True).click()
+    lines = page.get_by_label("Earlier sizings").get_by_role("listitem")
+    expect(lines).to_have_count(1)
+    expect(lines).to_contain_text("7,5 kW, 400, 14.5, 1450")
+    lines.get_by_role("button", name=re.compile("^Take back")).click()
+    expect(page.get_by_label("Rated speed", exact=True)).to_have_value("1450")
+    expect(line(page, "calculated")).to_contain_text("14.3 A")
+    expect_kept(page, site, job, "power", "7,5 kW")
+    quiet_console.clear()  # The browser notes each refusal by the server.

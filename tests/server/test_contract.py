@@ -60,6 +60,8 @@ OPERATIONS = [
     "POST /api/size/sheet.csv",
     "GET /api/jobs/{job_id}/sizing",
     "PUT /api/jobs/{job_id}/sizing",
+    "GET /api/jobs/{job_id}/sizing/earlier",
+    "GET /api/jobs/{job_id}/sizing/earlier/{version}",
     "GET /api/jobs/{job_id}/exercises",
     "POST /api/jobs/{job_id}/exercises",
     "GET /api/jobs/{job_id}/exercises/{exercise_id}",

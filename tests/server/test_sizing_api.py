@@ -3,8 +3,10 @@
 import time
 from typing import Any
 
+import psycopg
 from flask.testing import FlaskClient
 
+from scripts.postgres import Cluster
 from wiretrace.library import library_circuit
 
 PUMP = {"power": "7.5 kW", "voltage": "400", "current": "14.5", "length": "50"}
@@ -66,6 +68,44 @@ def test_it_is_kept_with_the_job_and_two_windows_do_not_overwrite_each_other(cli
     assert (kept["version"], kept["sizing"]["fields"], kept["sizing"]["own"]) == (2, PUMP, {"dial": "15"})
     gone = client.put("/api/jobs/999999999/sizing", json={"based_on": 0, "sizing": {}})
     assert gone.status_code == 404
+
+
+def test_what_it_was_before_is_kept_for_every_ten_minutes(client: FlaskClient, cluster: Cluster) -> None:
+    job = client.post("/api/jobs", json={"title": "Pump"}).get_json()["id"]
+    place = f"/api/jobs/{job}/sizing"
+    assert client.get(f"{place}/earlier").get_json() == {"versions": []}
+
+    def save(based_on: int, power: str) -> None:
+        sizing = {"fields": {**PUMP, "power": power}}
+        assert client.put(place, json={"based_on": based_on, "sizing": sizing}).status_code == 200
+
+    def age(version: int, minutes: int) -> None:
+        with psycopg.connect(cluster.url) as connection:
+            connection.execute(
+                "UPDATE sizing_versions SET kept_at = kept_at - make_interval(mins => %s)"
+                " WHERE job_id = %s AND version = %s",
+                (minutes, job, version),
+            )
+
+    save(0, "5.5 kW")
+    age(1, 30)
+    save(1, "7.5 kW")
+    # Of what is saved within the same ten minutes, only the last is kept.
+    age(2, 15)
+    save(2, "8 kW")
+    save(3, "9 kW")
+    save(4, "11 kW")
+    found = client.get(f"{place}/earlier").get_json()["versions"]
+    assert [one["version"] for one in found][-2:] == [2, 1]
+    assert set(range(3, 5)) >= {one["version"] for one in found[:-2]}
+    assert found[-1]["plate"] == "5.5 kW, 400, 14.5"
+    then = client.get(f"{place}/earlier/2").get_json()
+    assert then["sizing"]["fields"]["power"] == "7.5 kW"
+    assert client.get(f"{place}/earlier/77").status_code == 404
+    # To take it back is to save it: nothing that came after is lost.
+    assert client.put(place, json={"based_on": 5, "sizing": then["sizing"]}).get_json() == {"version": 6}
+    client.delete(f"/api/jobs/{job}")
+    assert client.get(f"{place}/earlier").get_json() == {"versions": []}
 
 
 def test_what_the_circuit_has_otherwise(client: FlaskClient) -> None:

@@ -221,6 +221,9 @@ export const api = {
   sizingFile: async (data: Schemas["SizingData-Input"]) =>
     (await sent("post", "/api/size/sheet.csv", { sizing: data }, [])).text(),
   sizing: (job: number) => ask("get", "/api/jobs/{job_id}/sizing", undefined, [job]),
+  earlierSizings: (job: number) => ask("get", "/api/jobs/{job_id}/sizing/earlier", undefined, [job]),
+  earlierSizing: (job: number, version: number) =>
+    ask("get", "/api/jobs/{job_id}/sizing/earlier/{version}", undefined, [job, version]),
   saveSizing: (job: number, based_on: number, sizing: Schemas["SizingData-Input"]) =>
     ask("put", "/api/jobs/{job_id}/sizing", { based_on, sizing }, [job]),
   check: (circuit: Circuit, job: number | null) => ask("post", "/api/check", { circuit, job }),

@@ -1,7 +1,8 @@
 import { Button, Flex } from "@chakra-ui/react";
 import { useRef, useState } from "react";
-import { api, asProblem } from "../../api/client";
+import { api, asProblem, Problem } from "../../api/client";
 import { download, fileName } from "../../common/download";
+import { Earlier } from "./Earlier";
 import { change, type SizingData, useSizing } from "./sizing";
 
 /** The sheet on paper and as files, a blank one for a class, and standard sizes of one's own. */
@@ -9,6 +10,7 @@ export function Exports({ title }: { title: string }) {
   const form = useSizing((state) => state.form);
   const data = useSizing((state) => state.data);
   const file = useRef<HTMLInputElement>(null);
+  const sizing = useRef<HTMLInputElement>(null);
   const [series, setSeries] = useState("breakers-iec");
   const [problem, setProblem] = useState("");
   const name = fileName(`${title || "motor"} sizing`);
@@ -33,7 +35,26 @@ export function Exports({ title }: { title: string }) {
         {button("Blank form (PDF)", async () => download(`${name} blank.pdf`, await paper(name, true)))}
         {button("Sheet (CSV)", async () => download(`${name}.csv`, await api.sizingFile(data)))}
         {button("Sizing (JSON)", async () => download(`${name}.json`, JSON.stringify(data, null, 2)))}
+        {button("Open a sizing (JSON)", async () => sizing.current?.click())}
       </Flex>
+      <input
+        ref={sizing}
+        type="file"
+        accept=".json,application/json"
+        hidden
+        aria-label="Sizing as JSON"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = "";
+          if (chosen) void doing(async () => open(await chosen.text()));
+        }}
+      />
+      {problem && (
+        <p className="caution" role="alert">
+          {problem}
+        </p>
+      )}
+      <Earlier />
       <h2>Standard sizes</h2>
       <Flex gap="2" wrap="wrap" align="center">
         <select aria-label="Series" value={series} onChange={(event) => setSeries(event.target.value)}>
@@ -65,9 +86,23 @@ export function Exports({ title }: { title: string }) {
         }}
       />
       <SeriesTrouble />
-      {problem && <p className="caution">{problem}</p>}
     </>
   );
+}
+
+/** Take what a file says in place of what is there. It is read by the core first: what is no sizing changes nothing. */
+async function open(text: string): Promise<void> {
+  const read = parsed(text);
+  await api.size(read as SizingData);
+  change({ fields: {}, schools: {}, own: {}, series: {}, ...read });
+}
+
+function parsed(text: string): Partial<SizingData> {
+  try {
+    return JSON.parse(text) as Partial<SizingData>;
+  } catch {
+    throw new Problem(-1, "No sizing", "This file holds no JSON. A sizing is a file that was saved here.");
+  }
 }
 
 function SeriesTrouble() {
