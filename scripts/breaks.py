@@ -13,7 +13,7 @@ import tempfile
 from pathlib import Path
 from typing import Final
 
-from scripts import broken_bench, broken_exercise, broken_front, broken_trace
+from scripts import broken_bench, broken_exercise, broken_front, broken_short, broken_trace
 from scripts.broken import BREAKS, Break
 from scripts.site import ROOT
 
@@ -49,6 +49,7 @@ def main() -> int:
             *broken_bench.BREAKS,
             *broken_trace.BREAKS,
             *broken_exercise.BREAKS,
+            *broken_short.BREAKS,
         )
         if all(word in broken.name for word in words)
     ]

@@ -222,7 +222,7 @@ BREAKS: Final = (
     ),
     Break(
         "an error under sealed faults says where",
-        "server/api/simulation.py",
+        "server/api/asked.py",
         "without_places(error) if body.sealed else error",
         "error",
         "tests/server/test_sealed.py",

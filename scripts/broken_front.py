@@ -35,14 +35,14 @@ BREAKS: Final = (
     ),
     Break(
         "the reason for a reading is shown for another moment",
-        "web/src/bench/bench.ts",
-        "if (same && currentFrame(this.get())?.time_us === frame.time_us)",
+        "web/src/bench/meters.ts",
+        "if (same && currentFrame(there)?.time_us === frame.time_us)",
         "if (same)",
         "src/bench",
     ),
     Break(
         "the reason for a reading is shown for other probes",
-        "web/src/bench/bench.ts",
+        "web/src/bench/meters.ts",
         "if (same && currentFrame",
         "if (currentFrame",
         "src/bench",
@@ -64,15 +64,15 @@ BREAKS: Final = (
     Break(
         "the clock ignores the speed",
         "web/src/bench/bench.ts",
-        "* 1000 * this.get().speed",
+        "* 1000 * speed",
         "* 1000",
         "src/bench",
     ),
     Break(
         "probes are exchanged without a new reading",
-        "web/src/bench/bench.ts",
-        "this.set({ red: black, black: red, explanation: null });\n    void this.refreshReading();",
-        "this.set({ red: black, black: red, explanation: null });",
+        "web/src/bench/meters.ts",
+        "this.moved({ red: black, black: red });",
+        "this.set({ red: black, black: red });",
         "src/bench",
     ),
     Break(

@@ -84,7 +84,7 @@ BREAKS: Final = (
     ),
     Break(
         "ohms are read with the supplies on",
-        "wiretrace/trace/repertoire.py",
+        "wiretrace/simulation/fault_readings.py",
         "values[assembly.branch_index(item.id, branch)] = None",
         "assembly.branch_index(item.id, branch)",
         "tests/core/test_trace.py",
