@@ -144,11 +144,15 @@ def test_every_circuit_of_the_library_goes_through_its_sequence_on_the_bench(
         page.get_by_role("button", name=re.compile("60$")).click()
         page.get_by_role("button", name="Sequence", exact=True).click()
         page.get_by_role("button", name=re.compile("^What it should do \\d")).click()
+        clock, end_s = page.get_by_test_id("clock"), sum(step.wait_s for step in sound)
         for convention in ("IEC", "NEMA"):
             page.get_by_role("group", name="Drawing convention").get_by_role("button", name=convention).click()
+            if convention == "NEMA":
+                # Away from the end of the first play, which would else count as that of the second.
+                page.get_by_label("Previous event").click()
+                expect(clock).not_to_have_text(f"{end_s:.3f} s")
             page.get_by_role("button", name="Play").click()
-            end_s = sum(step.wait_s for step in sound)
-            expect(page.get_by_test_id("clock")).to_have_text(f"{end_s:.3f} s")
+            expect(clock).to_have_text(f"{end_s:.3f} s")
             shown = page.locator("[data-says]").evaluate_all(
                 "all => Object.fromEntries(all.map((one) => [one.dataset.says, one.innerText.trim()]))"
             )

@@ -220,9 +220,21 @@ def test_a_button_is_advised_where_it_tells_no_less_than_a_reading() -> None:
     reading = thinking.best(0, locked=False)
     assert reading is not None
     assert text.startswith("Press") == (found.bits >= reading[1].bits)
-    # Where nothing is live, and where something tripped that nobody looked into, nobody is told to press anything.
-    assert not hint(thinking, runs, course.course, 2, Care(locked=True)).startswith("Press")
-    assert not hint(thinking, runs, course.course, 2, Care(tripped=frozenset({"f1"}))).startswith("Press")
+
+
+def test_nobody_is_told_to_press_what_is_dead_or_has_tripped() -> None:
+    """Three readings later the button tells more than any reading, but not there."""
+    hidden = fault_from_text(LAMP, "S1/13-14=3000ohm")
+    course = Taken(LAMP, [hidden], [volts("f1:2", "g1:N"), volts("s1:13", "g1:N"), volts("s1:14", "g1:N")])
+    thinking, runs = course.thinking(), Runs(course.assembly)
+
+    def said(step: int, care: Care) -> str:
+        return hint(thinking, runs, course.course, step, care)
+
+    assert said(2, Care()).startswith("Press S1, let it go, and watch")
+    assert "H1 lit then dark: " in said(3, Care())
+    assert said(2, Care(locked=True)).startswith("Measure ohms")
+    assert said(2, Care(tripped=frozenset({"f1"}))).startswith("Measure volts")
 
 
 @pytest.mark.parametrize("level", LEVELS)

@@ -74,7 +74,7 @@ def observed(assembly: Assembly, outcome: Outcome) -> Observed:
 class Runs:
     """The panel without faults, and what its devices did on the legs that were gone with each kind of fault.
 
-    Faults that are alike to every device are run once, as long as nobody changed anything of the wiring.
+    Faults that are alike to every device are run once; who asks says of what kind his is, or that it goes its own way.
     """
 
     def __init__(self, sound: Assembly) -> None:
@@ -88,8 +88,6 @@ class Runs:
 
     def work(self, kind: Hashable, number: int, assembly: Assembly, state: State, leg: Leg) -> Gone:
         """Go the leg of this number, unless that is known. Raises what `run` raises."""
-        if leg.own:
-            return work(assembly, state, leg)
         if (kind, number) not in self._known:
             self._known[kind, number] = work(assembly, state, leg)
         return self._known[kind, number]

@@ -28,19 +28,19 @@ LONGEST_RUN_US: Final = 24 * 3600 * 1_000_000
 class Frame:
     """An instant: the state from `state.time_us` on, until the next frame, and its solution."""
 
-    assembly: Assembly
     state: State
     values: tuple[Value | None, ...]
     point: OperatingPoint
     signals: Mapping[str, Mapping[str, Signal]]
+    devices: Mapping[str, Installed]
+    params: Mapping[str, Params]
 
     @cached_property
     def views(self) -> Mapping[str, View]:
         """What every device shows. Of most instants nobody asks that."""
-        params = self.assembly.values.params(self.state.time_us)
         return {
-            item.id: item.kind.view(params[item.id], self.state.devices[item.id], self.signals[item.id])
-            for item in self.assembly.devices.values()
+            name: item.kind.view(self.params[name], self.state.devices[name], self.signals[name])
+            for name, item in self.devices.items()
         }
 
 
@@ -94,7 +94,8 @@ def frame_of(assembly: Assembly, state: State) -> Frame:
     """Solve a state as it stands, without letting anything move."""
     values = assembly.values.in_state(state)
     point = assembly.equations.solve(values)
-    return Frame(assembly, state, tuple(values), point, assembly.signals(point, state.time_us))
+    signals, params = assembly.signals(point, state.time_us), assembly.values.params(state.time_us)
+    return Frame(state, tuple(values), point, signals, assembly.devices, params)
 
 
 def run(
@@ -254,7 +255,7 @@ def _settle(assembly: Assembly, state: State, before: Frame | None = None) -> Fr
         settled = assembly.values.in_state(state, values) if moved else values
         if settled is values:
             state, _ = _answered(assembly, "sense", assembly.sensing, params, state, signals)
-            return Frame(assembly, state, tuple(values), point, signals)
+            return Frame(state, tuple(values), point, signals, assembly.devices, params)
         values, last = settled, moved
         point = assembly.equations.solve(values, point)
         signals = assembly.signals(point, state.time_us)
