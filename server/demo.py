@@ -7,8 +7,10 @@ from server.store.jobs import create_job
 from server.store.marks import first_time
 from server.store.sequences import SHIPPED, keep_sequence
 from server.store.sizings import keep_sizing
+from wiretrace.circuit.document import Circuit
 from wiretrace.library import library_circuit, library_sequence
-from wiretrace.sizing.report import SizingData
+from wiretrace.sizing.carry import carried, taken_over
+from wiretrace.sizing.report import SizingData, sheet_of
 
 JOBS = (
     ("Condensate sump pump", "Glasshouse, boiler house", "start-stop-overload-line"),
@@ -43,6 +45,7 @@ PLATE = {
     "fault_current": "6 kA",
 }
 """The nameplate of the first job's motor, and the way to it."""
+SIZING = SizingData(fields=PLATE)
 
 
 def load_demo(connection: Connection[DictRow]) -> int:
@@ -59,8 +62,17 @@ def load_demo(connection: Connection[DictRow]) -> int:
 def _make(connection: Connection[DictRow]) -> int:
     for title, place, name in JOBS:
         circuit = library_circuit(name).model_copy(update={"title": title})
-        job = create_job(connection, title, place, circuit.model_dump(mode="json"))
+        sized = title == JOBS[0][0]
+        job = create_job(connection, title, place, (_sized(circuit) if sized else circuit).model_dump(mode="json"))
         keep_sequence(connection, job.id, SHIPPED, library_sequence(name).model_dump(mode="json"))
-        if title == JOBS[0][0]:
-            keep_sizing(connection, job.id, 0, SizingData(fields=PLATE).model_dump(mode="json"))
+        if sized:
+            keep_sizing(connection, job.id, 0, SIZING.model_dump(mode="json"))
     return len(JOBS)
+
+
+def _sized(circuit: Circuit) -> Circuit:
+    """With what the sheet says otherwise taken over, as whoever sized it would have done."""
+    sheet, _ = sheet_of(SIZING)
+    if sheet is None:
+        return circuit
+    return taken_over(circuit, [one for one in carried(sheet, circuit).proposals if not one.larger])

@@ -10,11 +10,10 @@ from click.testing import CliRunner
 
 from tests.core.sheets import PUMP, sheet
 from wiretrace.circuit.checked import check_circuit, check_consistent, install
-from wiretrace.circuit.document import Circuit
 from wiretrace.cli.main import main
 from wiretrace.errors import MalformedDocument
 from wiretrace.library import library_circuit
-from wiretrace.sizing.carry import Proposal, carried
+from wiretrace.sizing.carry import carried, taken_over
 from wiretrace.sizing.places import Place, places
 from wiretrace.sizing.plate import Plate, read_plate
 from wiretrace.sizing.quantities import COUNT, CURRENT, FACTOR, LENGTH, POWER, NotUnderstood, read
@@ -131,18 +130,10 @@ def test_into_a_circuit_goes_what_was_given_and_nothing_that_was_estimated() -> 
     assert ("motor", "inertia_kgm2") not in found
     assert not any(name == "length_m" for _, name in found)
     longer = carried(sheet({**PUMP, "length": "50"}), pump).proposals
-    assert sum(one.name == "length_m" for one in longer) == 4
-    taken = taken_over(pump, tuple(found.values()))
-    assert [one.words for one in carried(sheet(PUMP), taken).proposals if one.device] == []
-
-
-def taken_over(circuit: Circuit, wanted: tuple[Proposal, ...]) -> Circuit:
-    """A circuit with what was proposed for its devices."""
-    devices = tuple(
-        one.model_copy(update={"params": {**one.params, **{p.name: p.then for p in wanted if p.device == one.id}}})
-        for one in circuit.devices
-    )
-    return circuit.model_copy(update={"devices": devices})
+    assert sum(one.name == "length_m" for one in longer) == 3
+    taken = taken_over(pump, found.values())
+    # Nothing is said of it any more, neither of devices nor of wires.
+    assert carried(sheet(PUMP), taken).proposals == ()
 
 
 KNOWN = ("power", "voltage", "current", "power_factor", "efficiency", "speed", "locked_ratio")

@@ -113,7 +113,7 @@ def test_what_the_circuit_has_otherwise(client: FlaskClient) -> None:
     found = {(one["device"] or one["conductor"], one["name"]): one for one in answer["proposals"]}
     assert found["overload", "dial_a"]["then"] == 14.5
     assert found["overload", "dial_a"]["words"] == "F2, dial: 3.4 A → 14.5 A"
-    assert sum(name == "length_m" for _, name in found) == 4
+    assert sum(name == "length_m" for _, name in found) == 3
     nothing = client.post("/api/size/carry", json={"sizing": {"fields": {}}, "circuit": CIRCUIT}).get_json()
     assert nothing["proposals"] == []
     # The contactor takes 8 VA sealed and 60 at the pull-in, three lamps 2.4 VA each.

@@ -1,6 +1,6 @@
 """From the sheet into a circuit: which ratings, dials, nameplates and wires there say otherwise."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -71,6 +71,18 @@ def carried(sheet: Sheet, circuit: Circuit) -> Carried:
             found += proposed
             left_out += why
     return Carried((*found, *_of_cable(sheet, circuit, devices)), tuple(left_out))
+
+
+def taken_over(circuit: Circuit, wanted: Iterable[Proposal]) -> Circuit:
+    """The circuit with these proposals taken over."""
+    of: dict[tuple[str | None, str | None], dict[str, Setting]] = {}
+    for one in wanted:
+        of.setdefault((one.device, one.conductor), {})[one.name] = one.then
+    devices = [
+        one.model_copy(update={"params": {**one.params, **of.get((one.id, None), {})}}) for one in circuit.devices
+    ]
+    wires = [one.model_copy(update=of.get((None, one.id), {})) for one in circuit.conductors]
+    return circuit.model_copy(update={"devices": tuple(devices), "conductors": tuple(wires)})
 
 
 @dataclass(frozen=True)
@@ -203,8 +215,12 @@ def _told(value: Setting) -> str:
 
 
 def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed]) -> Iterator[Proposal]:
-    """The conductors that end at the motor: their cross-section and length."""
+    """The conductors that end at the motor: their cross-section, and their length but for those from the supply itself.
+
+    Such a one, as the earth conductor of a drawing without a terminal for it, leads through the panel too.
+    """
     motors = {item.id for item in devices if item.structure.parts_that(Does.TURNS)}
+    feeds = {item.id for item in devices if item.structure.parts_that(Does.FEEDS)}
     named = {item.id: item for item in devices}
     area = cable_mm2(sheet)
     length = None if "length" in sheet.plate.estimated else sheet.plate.length_m
@@ -212,7 +228,8 @@ def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed]) -> Itera
         if not {wire.a.device, wire.b.device} & motors:
             continue
         called = " to ".join(named[end.device].designated(end.terminal) for end in (wire.a, wire.b))
-        wanted = (("cross_section_mm2", wire.cross_section_mm2, area, "mm²"), ("length_m", wire.length_m, length, "m"))
+        within = None if {wire.a.device, wire.b.device} & feeds else length
+        wanted = (("cross_section_mm2", wire.cross_section_mm2, area, "mm²"), ("length_m", wire.length_m, within, "m"))
         for name, now, then, unit in wanted:
             if then is not None and not _same(now, then):
                 words = f"Wire {called}: {figure(now)} {unit} → {figure(then)} {unit}"
