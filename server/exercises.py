@@ -1,7 +1,7 @@
 """An exercise that is going on: read from the database, gone on by a step, and kept again."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Final
 
@@ -99,17 +99,24 @@ def opened(connection: Connection[DictRow], job_id: int, exercise_id: int) -> Ex
     """Read an exercise. Raises NotFound."""
     kept = store.read_exercise(connection, job_id, exercise_id)
     standing = kept.standing
+    circuit = circuit_from_data(kept.circuit)
     return Exercise(
         exercise_id,
         job_id,
         kept,
-        circuit_from_data(kept.circuit),
+        circuit,
         FAULTS.validate_python(kept.faults),
         FAULTS.validate_python(standing["left"]),
-        state_from_data(StateData.model_validate(standing["state"])),
+        _state(circuit, state_from_data(StateData.model_validate(standing["state"]))),
         _care(standing["care"]),
         tuple(Entry.model_validate(one) for one in kept.entries),
     )
+
+
+def _state(circuit: Circuit, kept: State) -> State:
+    """The state, with what its devices have gained since it was kept: an exercise outlives a release."""
+    begun = initial_state(Assembly(circuit)).devices
+    return replace(kept, devices={name: {**begun[name], **kept.devices.get(name, {})} for name in begun})
 
 
 def going_on(connection: Connection[DictRow], job_id: int, exercise_id: int, known: int) -> Exercise:

@@ -7,6 +7,7 @@ from for the next and for the review.
 import hashlib
 import io
 import json
+from typing import Final
 
 import numpy as np
 from psycopg import Connection
@@ -22,13 +23,16 @@ from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.repertoire import spots
 from wiretrace.work import unbounded
 
+FOLLOWED_BY: Final = 2
+"""Which way of following and packing hypotheses what is kept is from: another's is not gone on from."""
+
 
 def think(connection: Connection[DictRow], exercise: Exercise, runs: Runs) -> tuple[int, int, Thinking | None]:
     """Work on it for a while: how many hypotheses are followed to the end, of how many; all of it when done."""
     _, legs, seen = exercise.legs()
     every = hypotheses(exercise.circuit)
     where = spots(exercise.assembly)
-    ref = hashlib.sha256(f"exercise {exercise.id} {exercise.kept.made_at}".encode()).hexdigest()
+    ref = hashlib.sha256(f"{FOLLOWED_BY} exercise {exercise.id} {exercise.kept.made_at}".encode()).hexdigest()
     known = {number: unpacked(data) for number, data in store.all_rows(connection, ref).items()}
     missing = {number for number in range(len(every)) if not done(known.get(number), len(legs))}
 

@@ -172,6 +172,20 @@ def test_a_fuse_melts_by_current_and_must_be_replaced() -> None:
     assert (blows.says("f1"), blows.says("h1")) == ("sound", "lit")
 
 
+def test_the_links_of_a_fuse_are_taken_out_and_put_in() -> None:
+    """What is out opens the circuit, and is neither sounder nor more blown by it."""
+    wires = (wire("w1", "g1:L", "f1:1"), wire("w2", "f1:2", "h1:X1"), wire("w3", "h1:X2", "g1:N"))
+    bench = fed(device("f1", "fuses", rated_current_a=2.0), device("h1", "lamp"), wires=wires)
+    bench.wait(0.1)
+    assert (bench.says("f1"), bench.says("h1")) == ("sound", "lit")
+    bench.do("f1", "draw")
+    bench.wait(0.1)
+    assert (bench.says("f1"), bench.says("h1")) == ("taken out", "dark")
+    bench.do("f1", "draw", False)
+    bench.wait(0.1)
+    assert (bench.says("f1"), bench.says("h1")) == ("sound", "lit")
+
+
 def starter(dial_a: float, volts: float = 400.0) -> Bench:
     supply, motor = device("g1", "supply_three_phase", line_voltage_v=volts), device("m1", "motor_three_phase")
     wires = [wire(f"a{n}", f"g1:L{n}", f"q1:{2 * n - 1}") for n in (1, 2, 3)]

@@ -5,8 +5,10 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
+import psycopg
 from flask.testing import FlaskClient
 
+from scripts.postgres import Cluster
 from tests.core.circuits import lamp
 from wiretrace.library import library_circuit, library_sequence
 
@@ -152,13 +154,23 @@ def test_what_is_sent_back_cannot_take_the_fault_away(client: FlaskClient) -> No
     assert panel.get()["entries"][-1]["seen"]["h1"]["says"] == "dark"
 
 
+def test_an_exercise_from_before_a_device_gained_something_goes_on(client: FlaskClient, cluster: Cluster) -> None:
+    """The state that is kept lacks a variable of the breaker: it has its initial value, and nothing else is lost."""
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("work", device="s1", operation="press")
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute("UPDATE exercises SET standing = standing #- '{state,devices,f1,magnetic}'")
+    assert panel.step("wait", seconds=1)["seen"]["h1"]["says"] == "dark"
+    assert panel.read("voltmeter", "h1:X1", "h1:X2")["shown"]["display"].startswith("230")
+
+
 def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClient) -> None:
     panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
     coil = ("contactor:A1", "contactor:A2")
     live = panel.read("ohmmeter", "isolator:1", "isolator:3")
     assert live["risks"] == ["Ohms or insulation on a live circuit."]
     assert panel.step("work", device="contactor", operation="push", briefly=True)["risks"] == [
-        "An armature worked by hand while the circuit is live."
+        "Worked by hand while the circuit is live, what may be only dead: an armature, or the links of a fuse."
     ]
     wires = [one["id"] for one in START["conductors"] if end("contactor:A1") in (one["a"], one["b"])]
     early = panel.step("lift", wire=wires[0])

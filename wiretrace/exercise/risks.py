@@ -70,7 +70,7 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
     if isinstance(step, BridgeOver) and step.on:
         yield "A contact bridged: what it kept apart or watched over is without it."
     if isinstance(step, Work) and step.value and not care.locked and _dead_only(assembly, step):
-        yield "An armature worked by hand while the circuit is live."
+        yield "Worked by hand while the circuit is live, what may be only dead: an armature, or the links of a fuse."
     if _resets(care, step):
         yield "Reset without looking for the reason of the trip."
     for event in outcome.events:

@@ -1,7 +1,8 @@
 import { Button } from "@chakra-ui/react";
 import { useState } from "react";
-import { api, asProblem } from "../../api/client";
+import { api } from "../../api/client";
 import type { Schemas } from "../../api/types";
+import { useDoing } from "./doing";
 import { change, useSizing } from "./sizing";
 
 const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
@@ -10,15 +11,7 @@ const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: 
 export function Earlier() {
   const job = useSizing((state) => state.job);
   const [found, setFound] = useState<readonly Schemas["EarlierSizing"][] | null>(null);
-  const [problem, setProblem] = useState("");
-  const doing = async (work: () => Promise<void>): Promise<void> => {
-    try {
-      await work();
-      setProblem("");
-    } catch (error) {
-      setProblem(asProblem(error).detail);
-    }
-  };
+  const [problem, doing] = useDoing();
   if (job === undefined) return null;
   const look = () => doing(async () => setFound((await api.earlierSizings(job)).versions));
   const back = (version: number) =>

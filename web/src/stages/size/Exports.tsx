@@ -1,7 +1,8 @@
 import { Button, Flex } from "@chakra-ui/react";
-import { useRef, useState } from "react";
-import { api, asProblem, Problem } from "../../api/client";
+import { type RefObject, useRef, useState } from "react";
+import { api, Problem } from "../../api/client";
 import { download, fileName } from "../../common/download";
+import { useDoing } from "./doing";
 import { Earlier } from "./Earlier";
 import { change, type SizingData, useSizing } from "./sizing";
 
@@ -12,16 +13,8 @@ export function Exports({ title }: { title: string }) {
   const file = useRef<HTMLInputElement>(null);
   const sizing = useRef<HTMLInputElement>(null);
   const [series, setSeries] = useState("breakers-iec");
-  const [problem, setProblem] = useState("");
+  const [problem, doing] = useDoing();
   const name = fileName(`${title || "motor"} sizing`);
-  const doing = async (work: () => Promise<void>): Promise<void> => {
-    try {
-      await work();
-      setProblem("");
-    } catch (error) {
-      setProblem(asProblem(error).detail);
-    }
-  };
   const button = (words: string, work: () => Promise<void>) => (
     <Button size="xs" variant="outline" onClick={() => void doing(work)}>
       {words}
@@ -37,17 +30,11 @@ export function Exports({ title }: { title: string }) {
         {button("Sizing (JSON)", async () => download(`${name}.json`, JSON.stringify(data, null, 2)))}
         {button("Open a sizing (JSON)", async () => sizing.current?.click())}
       </Flex>
-      <input
+      <Chooser
         ref={sizing}
-        type="file"
+        label="Sizing as JSON"
         accept=".json,application/json"
-        hidden
-        aria-label="Sizing as JSON"
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (chosen) void doing(async () => open(await chosen.text()));
-        }}
+        take={(text) => doing(() => open(text))}
       />
       {problem && (
         <p className="caution" role="alert">
@@ -72,21 +59,39 @@ export function Exports({ title }: { title: string }) {
         {data.series[series] &&
           button("As shipped", async () => change({ series: without(data.series, series) }))}
       </Flex>
-      <input
+      <Chooser
         ref={file}
-        type="file"
+        label="Own series as CSV"
         accept=".csv,text/csv"
-        hidden
-        aria-label="Own series as CSV"
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (chosen)
-            void chosen.text().then((text) => change({ series: { ...data.series, [series]: text } }));
-        }}
+        take={async (text) => change({ series: { ...data.series, [series]: text } })}
       />
       <SeriesTrouble />
     </>
+  );
+}
+
+interface ChooserProps {
+  readonly ref: RefObject<HTMLInputElement | null>;
+  readonly label: string;
+  readonly accept: string;
+  readonly take: (text: string) => Promise<void>;
+}
+
+/** A file to be chosen, which a button stands for. */
+function Chooser({ ref, label, accept, take }: ChooserProps) {
+  return (
+    <input
+      ref={ref}
+      type="file"
+      accept={accept}
+      hidden
+      aria-label={label}
+      onChange={(event) => {
+        const chosen = event.target.files?.[0];
+        event.target.value = "";
+        if (chosen) void chosen.text().then(take);
+      }}
+    />
   );
 }
 
