@@ -178,10 +178,10 @@ def test_the_links_of_a_fuse_are_taken_out_and_put_in() -> None:
     bench = fed(device("f1", "fuses", rated_current_a=2.0), device("h1", "lamp"), wires=wires)
     bench.wait(0.1)
     assert (bench.says("f1"), bench.says("h1")) == ("sound", "lit")
-    bench.do("f1", "draw")
+    bench.do("f1", "out")
     bench.wait(0.1)
     assert (bench.says("f1"), bench.says("h1")) == ("taken out", "dark")
-    bench.do("f1", "draw", False)
+    bench.do("f1", "out", False)
     bench.wait(0.1)
     assert (bench.says("f1"), bench.says("h1")) == ("sound", "lit")
 

@@ -167,7 +167,7 @@ class Fuses(Kind):
     moved = Moved.BY_CURRENT
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (
-        Operation("draw", "Links out", "toggle", "By hand only when dead and locked off.", dead_only=True),
+        Operation("out", "Links out", "toggle", "By hand only when dead and locked off.", dead_only=True),
         Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs=True),
     )
 
@@ -175,20 +175,20 @@ class Fuses(Kind):
     """Time constant with which a link cools."""
 
     def initial(self, params: Params) -> DeviceState:
-        state: dict[str, bool | float | None] = {"drawn": False}
+        state: dict[str, bool | float | None] = {"out": False}
         for n in (1, 2, 3):
             state |= {f"blown_{n}": False, f"melted_{n}": 0.0, f"let_{n}_a2s": 0.0, f"melts_{n}_at_us": None}
         return state
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        value, drawn = self.contact_value(params), state["drawn"]
-        return {b.name: value for n, b in enumerate(self.branches, 1) if not drawn and not state[f"blown_{n}"]}
+        value, out = self.contact_value(params), state["out"]
+        return {b.name: value for n, b in enumerate(self.branches, 1) if not out and not state[f"blown_{n}"]}
 
     def contact_value(self, params: Params) -> Value:
         return Value(number(params, "link_resistance_ohm"))
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
-        return {**state, "drawn": value} if operation == "draw" else self.initial(params)
+        return {**state, "out": value} if operation == "out" else self.initial(params)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         curve = self._curve(params)
@@ -220,12 +220,12 @@ class Fuses(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         blown = [n for n in (1, 2, 3) if state[f"blown_{n}"]]
-        drawn = bool(state["drawn"])
+        out = bool(state["out"])
         if not blown:
-            return View("taken out" if drawn else "sound", not drawn, on={"draw": drawn})
+            return View("taken out" if out else "sound", not out, on={"out": out})
         most = max(float(state[f"let_{n}_a2s"] or 0.0) for n in blown)
-        says = "blown, taken out" if drawn else "blown"
-        return View(says, False, attention=True, on={"draw": drawn}, figures=(Figure("Let through", most, "A2s"),))
+        says = "blown, taken out" if out else "blown"
+        return View(says, False, attention=True, on={"out": out}, figures=(Figure("Let through", most, "A2s"),))
 
     @staticmethod
     def _curve(params: Params) -> Curve:
