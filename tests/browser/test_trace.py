@@ -61,6 +61,8 @@ def test_the_advice_is_followed_by_keyboard_alone(page: Page, site: Server) -> N
     page.get_by_label("What H1 does").focus()
     page.keyboard.type("dark")
     expect(page.get_by_label("Observations")).to_contain_text("dark")
+    # What was advised before is told from what is advised now.
+    expect(page.get_by_label("Measure next")).to_have_attribute("aria-busy", "false")
     advice = page.get_by_label("Measure next").get_by_role("button").filter(has_text=" to ").first
     advice.focus()
     page.keyboard.press("Enter")

@@ -68,6 +68,7 @@ function Reading({ circuit }: { circuit: Views["circuit"] }) {
 }
 
 function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
+  const asking = usePanel((panel) => panel.asking);
   const catalogue = useDocument((document) => document.catalogue);
   const named = catalogue.designations(circuit);
   if (!advised.next.length)
@@ -81,7 +82,7 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
   return (
     <>
       <h2>Measure next</h2>
-      <ol className="trace-next" aria-label="Measure next">
+      <ol className="trace-next" aria-label="Measure next" aria-busy={asking}>
         {advised.next.map((one) => (
           <li key={`${one.kind}/${one.halt}/${one.words}`}>
             <button

@@ -13,6 +13,8 @@ interface Panel {
   readonly sequence: Sequence;
   readonly made: readonly Made[];
   readonly advised: Advised | null;
+  /** Is an answer awaited that will take the place of what is advised? */
+  readonly asking: boolean;
   /** How far the fault dictionary is; null until somebody asked for it. */
   readonly progress: { readonly done: number; readonly all: number } | null;
   readonly problem: Problem | null;
@@ -29,6 +31,7 @@ const FRESH: Omit<Panel, "job"> = {
   sequence: { steps: [] },
   made: [],
   advised: null,
+  asking: false,
   progress: null,
   problem: null,
   red: null,
@@ -45,12 +48,14 @@ const place = (job: number | undefined): string => `wiretrace-panel-${job}`;
 
 let asked: Circuit | null = null;
 let session = 0;
+let asks = 0;
 
 /** Begin with a circuit: the observations that this browser remembers of the job, and its dictionary. */
 export async function begin(job: number | undefined, circuit: Circuit): Promise<void> {
   if (asked === circuit && usePanel.getState().job === job) return;
   asked = circuit;
   session += 1;
+  asks += 1;
   setPanel({ job, ...FRESH, made: remembered(job), weights: rememberedWeights() });
   try {
     const known = job === undefined ? { sequences: [] } : await api.sequences(job);
@@ -114,16 +119,25 @@ async function makeDictionary(circuit: Circuit, mine: number): Promise<void> {
 /** Ask what fits all that was observed, and what to observe next. */
 export async function advise(circuit: Circuit): Promise<boolean> {
   const { sequence, made, weights } = usePanel.getState();
+  asks += 1;
+  const mine = asks;
+  // Of two that are asked at once, only the last is of what is observed now.
+  const tell = (change: Partial<Panel>): void => {
+    if (mine === asks) setPanel({ ...change, asking: false });
+  };
+  setPanel({ asking: true });
   try {
-    setPanel({
-      advised: await api.adviceOnFaults(circuit, sequence, [...made], { ...weights }),
-      problem: null,
-    });
+    tell({ advised: await api.adviceOnFaults(circuit, sequence, [...made], { ...weights }), problem: null });
     return true;
   } catch (error) {
-    setPanel({ problem: asProblem(error) });
+    tell({ problem: asProblem(error) });
     return false;
   }
+}
+
+function remember(): void {
+  const { job, made } = usePanel.getState();
+  keep("localStorage", place(job), JSON.stringify(made));
 }
 
 /** Note an observation. One that cannot be understood is not kept. */
@@ -135,7 +149,7 @@ export async function observe(circuit: Circuit, one: Made): Promise<void> {
       JSON.stringify([one.device, one.red, one.black]);
   const made = [...before.filter((other) => !same(other)), ...(one.text ? [one] : [])];
   setPanel({ made });
-  if (await advise(circuit)) keep("localStorage", place(usePanel.getState().job), JSON.stringify(made));
+  if (await advise(circuit)) remember();
   else setPanel({ made: before });
 }
 
