@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from wiretrace.catalogue.element import Value
 from wiretrace.faults.fault import Fault
-from wiretrace.network.solve import OperatingPoint, Solution
+from wiretrace.network.solve import SMALLEST_LEFT, OperatingPoint, Solution
 from wiretrace.network.topology import Bools, Complexes, Ints
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
@@ -26,8 +26,6 @@ OPEN_OHM: Final = 60e6
 """What an ohmmeter shows as OL."""
 SMALLEST: Final = 1e-5
 """Denominator of a correction below which it would lose too many digits."""
-SMALLEST_FIRST: Final = 1e-8
-"""The same for the first, whose denominator is known to more of them."""
 
 Floats = NDArray[np.float64]
 Values = Sequence[Value | None]
@@ -199,7 +197,7 @@ def _rank_one(nodes: Nodes, step: _Step) -> Nodes | None:
     if nodes.solution is not None and step.number >= 0:
         # The solution tells both from offsets, in which small differences of large numbers are not lost.
         own_ohm, volts = nodes.solution.own_ohm(step.number), nodes.solution.drop_v[step.number]
-        smallest = SMALLEST_FIRST
+        smallest = SMALLEST_LEFT
     loop = 1 + step.rise_s * own_ohm
     if abs(loop) < smallest:
         return None

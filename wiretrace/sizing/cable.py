@@ -6,7 +6,7 @@ from typing import Final
 
 from wiretrace.sizing.line import Factor, Line, figure
 from wiretrace.sizing.plate import LOCKED_FACTOR, ROOT3, Plate
-from wiretrace.sizing.sheet import Sheet
+from wiretrace.sizing.sheet import DELTA_SHARE, Sheet
 
 COLUMN: Final = {"conduit": 1, "multicore_conduit": 2, "wall": 3, "air": 4}
 RHO: Final = {"copper": 0.0225, "aluminium": 0.036}
@@ -75,8 +75,33 @@ def cable_mm2(sheet: Sheet) -> float | None:
     return max(current[0], drop[0]) if current and drop else None
 
 
+def leads_mm2(sheet: Sheet) -> float | None:
+    """The six leads from a star-delta starter, which carry the windings' current; else the cable itself."""
+    if sheet.plate.area_mm2 is not None or not sheet.plate.star_delta:
+        return cable_mm2(sheet)
+    return next((row[0] for row in sheet.series("cables") if _leads_hold(sheet, row)), None)
+
+
+def _leads_hold(sheet: Sheet, row: tuple[float, ...]) -> bool:
+    running, starting = _leads_drops(sheet, row[0])
+    enough = carried_a(sheet, row) >= needed_a(sheet) * DELTA_SHARE
+    return enough and running <= sheet.rule("drop") and starting <= START_DROP
+
+
+def _leads_drops(sheet: Sheet, area_mm2: float) -> tuple[float, float]:
+    """Drop along both leads of a winding, running in delta and starting in star, per cent of what it is to have.
+
+    In delta a winding stands between two lines and takes 1/sqrt 3 of the line's current. In star it has 1/sqrt 3 of the
+    voltage, takes the line's, and its second lead carries that to the star point at the starter and back.
+    """
+    plate = sheet.plate
+    running = drop_v(plate, area_mm2, sheet.motor_a * DELTA_SHARE, plate.power_factor) * 2 / ROOT3
+    starting = drop_v(plate, area_mm2, sheet.start_a, LOCKED_FACTOR) * 2
+    return 100 * running / plate.supply_v, 100 * starting / plate.supply_v
+
+
 def cable_lines(sheet: Sheet) -> Iterator[Line]:
-    """Cable by current, by drop running and starting."""
+    """Cable by current, by drop running and starting; in star-delta the leads from the starter too."""
     plate, area = sheet.plate, cable_mm2(sheet)
     sizes = tuple(row[0] for row in sheet.series("cables"))
     yield _current_line(sheet, sizes)
@@ -116,6 +141,34 @@ def cable_lines(sheet: Sheet) -> Iterator[Line]:
     )
     yield _drop("drop_running", "running", sheet, area, sheet.motor_a, plate.power_factor)
     yield _drop("drop_starting", "starting", sheet, area, sheet.start_a, LOCKED_FACTOR)
+    if plate.star_delta:
+        yield _leads_line(sheet, sizes)
+
+
+def _leads_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:
+    area = leads_mm2(sheet)
+    says, warning = "", f"No conductor is large enough: they end at {sizes[-1]:g} mm²."
+    if area is not None:
+        running, starting = (figure(percent) for percent in _leads_drops(sheet, area))
+        says, warning = f"Along both leads of a winding {running} % running, {starting} % starting in star.", ""
+        row = next((row for row in sheet.series("cables") if row[0] == area), None)
+        if row is not None and not _leads_hold(sheet, row):
+            warning = f"As given: {area:g} mm² carries too little or drops too much."
+    return Line(
+        "cable_leads",
+        "Cable",
+        "Six leads from the starter to the motor",
+        "I_z ≥ 1.25 I / √3, and I_dial" if sheet.american else "I_z ≥ I / √3, and I_dial",
+        f"≥ {figure(needed_a(sheet) * DELTA_SHARE)} A",
+        area,
+        "mm²",
+        figure(area),
+        says,
+        "IEC 60364-5-52, tables B.52.4 and B.52.14, annex G",
+        warning,
+        sizes=sizes,
+        wanted=area,
+    )
 
 
 def _current_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:

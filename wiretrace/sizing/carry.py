@@ -8,7 +8,7 @@ from wiretrace.catalogue.purpose import Does
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed, install, value_fault
 from wiretrace.circuit.document import Circuit
-from wiretrace.sizing.cable import cable_mm2
+from wiretrace.sizing.cable import cable_mm2, leads_mm2
 from wiretrace.sizing.line import figure
 from wiretrace.sizing.places import Place, places
 from wiretrace.sizing.sheet import STAR_LINE, Sheet
@@ -70,7 +70,7 @@ def carried(sheet: Sheet, circuit: Circuit) -> Carried:
             proposed, why = _of_device(item, {**given, **own}, estimated)
             found += proposed
             left_out += why
-    return Carried((*found, *_of_cable(sheet, circuit, devices)), tuple(left_out))
+    return Carried((*found, *_of_cable(sheet, circuit, devices, Place.STAR in where.values())), tuple(left_out))
 
 
 def taken_over(circuit: Circuit, wanted: Iterable[Proposal]) -> Circuit:
@@ -214,7 +214,7 @@ def _told(value: Setting) -> str:
     return value if isinstance(value, str) else figure(float(value))
 
 
-def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed]) -> Iterator[Proposal]:
+def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed], starts_in_star: bool) -> Iterator[Proposal]:
     """The conductors that end at the motor: their cross-section, and their length but for those from the supply itself.
 
     Such a one, as the earth conductor of a drawing without a terminal for it, leads through the panel too.
@@ -222,7 +222,7 @@ def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed]) -> Itera
     motors = {item.id for item in devices if item.structure.parts_that(Does.TURNS)}
     feeds = {item.id for item in devices if item.structure.parts_that(Does.FEEDS)}
     named = {item.id: item for item in devices}
-    area = cable_mm2(sheet)
+    area = leads_mm2(sheet) if starts_in_star else cable_mm2(sheet)
     length = None if "length" in sheet.plate.estimated else sheet.plate.length_m
     for wire in circuit.conductors:
         if not {wire.a.device, wire.b.device} & motors:
