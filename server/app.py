@@ -9,7 +9,7 @@ from apiflask import APIFlask
 from flask import Response, request, send_from_directory
 from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
-from server import connection, openapi, problems
+from server import connection, openapi, person, problems
 from server.api import (
     catalogue,
     checks,
@@ -40,7 +40,7 @@ class Application(APIFlask):
     """Every request has so much computing and no more, and none for a client that has hung up."""
 
     def dispatch_request(self) -> Any:
-        with bounded(self.config["WORK_S"], "This request", _client_waits):
+        with bounded(self.config["WORK_S"], "This request", _client_waits, self.config["TIME_S"]):
             return super().dispatch_request()
 
 
@@ -66,6 +66,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.config.update(
         OPENAPI_VERSION="3.1.0",
         WORK_S=config.work_s,
+        TIME_S=config.time_s,
         MAX_CONTENT_LENGTH=config.max_request_bytes,
         AUTO_VALIDATION_ERROR_RESPONSE=False,
         AUTO_404_RESPONSE=False,
@@ -73,11 +74,18 @@ def create_app(config: Config | None = None) -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     problems.register(app)
     connection.install(app, config)
+    person.install(app, shared=bool(config.password))
     modules = (
         *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
         *(predictions, sequences, trace, exercises, sizing),
     )
-    for blueprint in (*(module.blueprint for module in modules), predictions.marks, sequences.tables, sizing.kept):
+    for blueprint in (
+        *(module.blueprint for module in modules),
+        predictions.marks,
+        sequences.tables,
+        sizing.kept,
+        trace.kept,
+    ):
         app.register_blueprint(blueprint)
     app.spec_processor(openapi.tidy)
     _serve_front_end(app, config)

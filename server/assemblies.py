@@ -18,8 +18,13 @@ MOST_BYTES: Final = 100_000_000
 Key = tuple[str, tuple[Fault, ...]]
 
 
+def bare(circuit: Circuit) -> Circuit:
+    """What matters of a circuit: without its title, layout and notes, the same for all that behave alike."""
+    return circuit.model_copy(update={"title": "", "sheets": (), "set_aside": ()})
+
+
 def reference(circuit: Circuit) -> str:
-    """The hash of a circuit without its title, layout and notes: the same for all that behave alike."""
+    """The hash of what matters of a circuit."""
     text = circuit.model_dump_json(include={"convention", "devices", "conductors", "strays"})
     return hashlib.sha256(text.encode()).hexdigest()
 

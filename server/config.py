@@ -14,7 +14,8 @@ class Config:
 
     `hosts` are the names under which the server may be addressed; a request for another name is
     refused, so that a web page elsewhere cannot talk to it under a name of its own. With a `password` everybody
-    has to give it (any name with it). A request may take `work_s` seconds of computing.
+    has to give it (any name with it). A request may take `work_s` seconds of computing, and
+    `time_s` of time: well under what the servers before it wait.
     """
 
     database: str
@@ -24,6 +25,7 @@ class Config:
     database_timeout_s: float = 3.0
     password: str = ""
     work_s: float = 2.0
+    time_s: float = 10.0
 
 
 def config_from_environment() -> Config:

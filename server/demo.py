@@ -5,6 +5,7 @@ from psycopg.rows import DictRow
 
 from server.store.jobs import create_job
 from server.store.marks import first_time
+from server.store.order import Order
 from server.store.sequences import SHIPPED, keep_sequence
 from server.store.sizings import keep_sizing
 from wiretrace.circuit.document import Circuit
@@ -66,7 +67,7 @@ def _make(connection: Connection[DictRow]) -> int:
         job = create_job(connection, title, place, (_sized(circuit) if sized else circuit).model_dump(mode="json"))
         keep_sequence(connection, job.id, SHIPPED, library_sequence(name).model_dump(mode="json"))
         if sized:
-            keep_sizing(connection, job.id, 0, SIZING.model_dump(mode="json"))
+            keep_sizing(connection, job.id, Order(0, "demo", 1), SIZING.model_dump(mode="json"))
     return len(JOBS)
 
 

@@ -5,7 +5,6 @@ worked out. So it shows how far it is, can be left, goes on where it was after a
 cores. A queue of jobs would want a process of its own for the same.
 """
 
-import hashlib
 import io
 import json
 import random
@@ -19,7 +18,8 @@ import numpy as np
 from psycopg import Connection
 from psycopg.rows import DictRow
 
-from server.assemblies import reference
+from server.assemblies import bare, reference
+from server.release import named, names_of
 from server.store import dictionaries as store
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import TooMuchWork
@@ -28,12 +28,12 @@ from wiretrace.trace.dictionary import Shown, Task, Worked, bound
 from wiretrace.trace.engine import Engine
 from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.procedure import halts_of
-from wiretrace.work import unbounded
+from wiretrace.work import bounded_anew, unbounded
 
 WORK_S: Final = 0.7
 """Computing that one request does on rows; what it may take in all leaves room for some that take long."""
-MADE_BY: Final = 2
-"""Which way of working them out, and of packing them, rows are from: others are not taken up again."""
+ROW_S: Final = 1.5
+"""Computing that one row may take, whatever the request that works on it did before."""
 TOO_LONG: Final = "What this would show takes too long to work out."
 MOST_KEPT: Final = 4
 """Engines that a process remembers."""
@@ -41,10 +41,11 @@ MOST_KEPT: Final = 4
 
 @dataclass(frozen=True)
 class Plan:
-    """What belongs to a dictionary before any row is worked out."""
+    """What belongs to a dictionary before any row is worked out; the names of its rows, as they are put together."""
 
     ref: str
     task: Task
+    names: tuple[str, ...]
 
 
 _plans: OrderedDict[str, Plan] = OrderedDict()
@@ -52,29 +53,42 @@ _engines: OrderedDict[str, Engine] = OrderedDict()
 
 
 def plan_of(circuit: Circuit, sequence: OperatingSequence) -> Plan:
-    """The plan of a circuit, looked at in the states of a sequence. Raises what a run of the sound circuit raises."""
-    text = f"{MADE_BY} {reference(circuit)}{sequence.model_dump_json()}"
-    ref = hashlib.sha256(text.encode()).hexdigest()
-    if ref not in _plans:
-        _plans[ref] = Plan(ref, Task(circuit, halts_of(circuit, sequence.steps), hypotheses(circuit)))
+    """The plan of a circuit, looked at in the states of a sequence. Raises what a run of the sound circuit raises.
+
+    It is named by, and made from, nothing but what matters of the circuit, the sequence and this release.
+    """
+    asked = named("dictionary", reference(circuit), sequence.model_dump_json())
+    if asked not in _plans:
+        plain = bare(circuit)
+        _plans[asked] = _plan(Task(plain, halts_of(plain, sequence.steps), hypotheses(plain)))
         if len(_plans) > MOST_KEPT:
             _plans.popitem(last=False)
-    _plans.move_to_end(ref)
-    return _plans[ref]
+    _plans.move_to_end(asked)
+    return _plans[asked]
+
+
+def _plan(task: Task) -> Plan:
+    names = names_of(repr([task.rows[number][1] for number in alike]) for alike in task.alike)
+    ref = named("rows", reference(task.circuit), repr(task.halts), repr(task.every), repr(task.where), *names)
+    return Plan(ref, task, names)
 
 
 def work(connection: Connection[DictRow], plan: Plan) -> int:
     """Work on rows that are missing for a while; how many there are then."""
     alike = plan.task.alike
-    missing = set(range(len(alike))) - store.numbers(connection, plan.ref)
+    there = store.names(connection, plan.ref)
+    missing = {number for number, name in enumerate(plan.names) if name not in there}
     made = worked_for_a_while(missing, lambda number: packed(plan.task.work_out(alike[number])), packed([]))
     with unbounded():
-        store.keep(connection, plan.ref, made)
+        store.keep(connection, plan.ref, {plan.names[number]: data for number, data in made.items()})
     return len(plan.task.rows) - sum(len(alike[number]) for number in missing - made.keys())
 
 
 def worked_for_a_while(missing: Collection[int], make: Callable[[int], bytes], too_long: bytes) -> dict[int, bytes]:
-    """Make some of the rows that are missing; one that takes too long is `too_long`, and no other follows it."""
+    """Make some of the rows that are missing; one that takes too long is `too_long`, and no other follows it.
+
+    Every row may take the same, so that what is kept of it is not for how busy a request was.
+    """
     todo = sorted(missing)
     # Two at once begin at different places, and seldom do the same.
     begin = random.randrange(len(todo)) if todo else 0
@@ -83,7 +97,8 @@ def worked_for_a_while(missing: Collection[int], make: Callable[[int], bytes], t
         if time.process_time() > until:
             break
         try:
-            made[number] = make(number)
+            with bounded_anew(ROW_S):
+                made[number] = make(number)
         except TooMuchWork:
             made[number] = too_long
             break
@@ -99,12 +114,11 @@ def engine_of(connection: Connection[DictRow], plan: Plan) -> Engine | None:
             if len(kept) < len(plan.task.alike):
                 return None
             rows: dict[int, Worked] = {}
-            for number, alike in enumerate(plan.task.alike):
-                rows |= zip(alike, unpacked(kept[number]) or [TOO_LONG] * len(alike), strict=True)
+            for name, alike in zip(plan.names, plan.task.alike, strict=True):
+                rows |= zip(alike, unpacked(kept[name]) or [TOO_LONG] * len(alike), strict=True)
             worked = [rows[number] for number in range(len(rows))]
             _engines[plan.ref] = Engine(bound(plan.task, worked)).made_ready()
-            # What the task remembers to be quick is of no more use, and large.
-            _plans[plan.ref] = Plan(plan.ref, Task(plan.task.circuit, plan.task.halts, plan.task.every))
+            plan.task.forget()
         if len(_engines) > MOST_KEPT:
             _engines.popitem(last=False)
     _engines.move_to_end(plan.ref)

@@ -9,27 +9,34 @@ from psycopg import Connection
 from psycopg.rows import DictRow
 
 from server.faults import FAULTS, without_places
+from server.person import only_mine
 from server.store import exercises as store
 from server.store import jobs
 from server.store.errors import Moved
-from wiretrace.circuit.checked import circuit_from_data
+from wiretrace.circuit.checked import kept_circuit
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import WiretraceError
+from wiretrace.exercise.answers import MEND_S, WRONG_S, against, mended
 from wiretrace.exercise.bench import Outcome, checked, go, with_faults
 from wiretrace.exercise.following import Observed, observed
 from wiretrace.exercise.record import Entry, entry_of, outcome_of
 from wiretrace.exercise.risks import Care, Proof, after
 from wiretrace.exercise.steps import SECOND_US, Begin, Course, Leg, Step, advance
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds import AnyFault
+from wiretrace.formats.fault_words import fault_words
 from wiretrace.formats.report import StateData, state_data, state_from_data
-from wiretrace.formats.sequence import Sequence as OperatingSequence
+from wiretrace.formats.sequence import kept_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
 from wiretrace.simulation.state import State
 from wiretrace.trace.procedure import Halt, halts_of
+from wiretrace.upgrading import Upgrades
 
 MOST_ENTRIES: Final = 1000
 _NOTHING: Final = Outcome((), {}, None, False)
+standing_upgrades: Final = Upgrades("standing of an exercise")
+entry_upgrades: Final = Upgrades("entry of a record")
 ENDED: Final = "This exercise has ended; its record stays as it is."
 
 
@@ -54,7 +61,7 @@ class Exercise:
 
     @cached_property
     def halts(self) -> tuple[Halt, ...]:
-        return halts_of(self.circuit, OperatingSequence.model_validate(self.kept.sequence).steps)
+        return halts_of(self.circuit, kept_sequence(self.kept.sequence).steps)
 
     @cached_property
     def course(self) -> Course:
@@ -67,6 +74,11 @@ class Exercise:
     @property
     def ended(self) -> bool:
         return self.kept.ended_at is not None
+
+    @property
+    def waits(self) -> bool:
+        """Is its last entry an answer that is not judged yet?"""
+        return bool(self.entries) and self.entries[-1].waits
 
     @property
     def mended(self) -> bool:
@@ -98,8 +110,8 @@ def new(circuit: Circuit, hidden: Sequence[Fault]) -> tuple[Entry, dict[str, Any
 def opened(connection: Connection[DictRow], job_id: int, exercise_id: int) -> Exercise:
     """Read an exercise. Raises NotFound."""
     kept = store.read_exercise(connection, job_id, exercise_id)
-    standing = kept.standing
-    circuit = circuit_from_data(kept.circuit)
+    standing = standing_upgrades(kept.standing)
+    circuit = kept_circuit(kept.circuit)
     return Exercise(
         exercise_id,
         job_id,
@@ -109,7 +121,7 @@ def opened(connection: Connection[DictRow], job_id: int, exercise_id: int) -> Ex
         FAULTS.validate_python(standing["left"]),
         _state(circuit, state_from_data(StateData.model_validate(standing["state"]))),
         _care(standing["care"]),
-        tuple(Entry.model_validate(one) for one in kept.entries),
+        tuple(Entry.model_validate(entry_upgrades(one)) for one in kept.entries),
     )
 
 
@@ -120,21 +132,76 @@ def _state(circuit: Circuit, kept: State) -> State:
 
 
 def going_on(connection: Connection[DictRow], job_id: int, exercise_id: int, known: int) -> Exercise:
-    """An exercise of which somebody knows so many entries, to do something more. Raises Moved, NotFound."""
+    """One's exercise, of whose record one knows so many entries, to do something more.
+
+    Raises NotYours, Moved, NotFound.
+    """
     exercise = opened(connection, job_id, exercise_id)
+    only_mine(exercise.kept.owner, "This exercise")
+    if exercise.waits:
+        judge(connection, exercise, exercise.entries[-1].number)
+        exercise = opened(connection, job_id, exercise_id)
     if exercise.ended:
         raise Moved(ENDED)
     if known != len(exercise.entries):
         raise Moved("Something was recorded here meanwhile; the record is shown as it is now.")
     if known >= MOST_ENTRIES:
         raise Moved(f"A record holds {MOST_ENTRIES} entries at most: end this exercise.")
-    now = circuit_from_data(jobs.read_job(connection, job_id).circuit)
+    now = kept_circuit(jobs.read_job(connection, job_id).circuit)
     if _works_as(now) != _works_as(exercise.circuit):
         raise Moved(
             "The circuit was changed since this exercise was set. Its record stays; take the circuit back to what it"
             " was, or begin another exercise."
         )
     return exercise
+
+
+def claim(connection: Connection[DictRow], exercise: Exercise, named: AnyFault) -> Entry:
+    """Record an answer before it is judged: from then on it counts, whatever happens. Raises Moved."""
+    entry = Entry(
+        number=len(exercise.entries),
+        kind="answer",
+        words=f"Answer: {fault_words(exercise.assembly, named)}",
+        took_s=WRONG_S,
+        at_us=exercise.course.at_us,
+        locked_off=exercise.care.locked,
+        named=named,
+    )
+    return record(connection, exercise, entry)
+
+
+def judge(connection: Connection[DictRow], exercise: Exercise, number: int) -> Entry:
+    """Judge the answer of this number, and keep what comes of it; one that was judged meanwhile stays as it is.
+
+    All is worked out whether the answer is right or not, so that the time it takes tells nothing.
+    """
+    entry = exercise.entries[number]
+    if not entry.waits or entry.named is None:
+        return entry
+    found = mended(exercise.circuit, exercise.left, entry.named, exercise.halts)
+    why_not = _against(exercise, entry.named)
+    standing = exercise.kept.standing
+    if found is None:
+        entry = entry.model_copy(update={"right": False, "text": why_not})
+    else:
+        more = " Something else is still wrong." if len(exercise.left) > 1 else ""
+        text = f"So it is, and it is mended.{more} Prove it by running the sequence."
+        entry = entry.model_copy(update={"right": True, "took_s": MEND_S, "text": text})
+        left = [one for one in exercise.left if one is not found]
+        standing = standing_of(exercise.state, exercise.care, left)
+    store.settle_entry(connection, exercise.id, entry.model_dump(mode="json"), standing)
+    return entry
+
+
+def _against(exercise: Exercise, named: Fault) -> str:
+    """Which observation speaks against an answer; of what was mended nothing more is said."""
+    entries, legs, seen = exercise.legs()
+    leg = against(exercise.circuit, legs, seen, named)
+    if leg is None:
+        return "It was looked at and is sound, though nothing that was observed spoke against it: measure there first."
+    entry = entries[leg]
+    shown = "" if entry.shown is None else f" showed {entry.shown.display} {entry.shown.unit}".rstrip()
+    return f"It is sound. Against it spoke no. {entry.number}: {entry.words}{shown}."
 
 
 def _works_as(circuit: Circuit) -> tuple[object, ...]:
@@ -187,13 +254,8 @@ def standing_of(state: State, care: Care, left: Sequence[Fault]) -> dict[str, An
             "again": sorted(care.again),
         },
         "left": FAULTS.dump_python(tuple(left), mode="json"),  # type: ignore[arg-type]
+        "version": standing_upgrades.version,
     }
-
-
-def without(exercise: Exercise, fault: Fault) -> dict[str, Any]:
-    """What holds when a hidden fault is mended."""
-    left = [one for one in exercise.left if one is not fault]
-    return standing_of(exercise.state, exercise.care, left)
 
 
 def _care(data: dict[str, Any]) -> Care:

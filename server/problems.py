@@ -13,7 +13,7 @@ from werkzeug.exceptions import HTTPException
 
 from server.store.errors import Conflict, Moved, NotFound
 from wiretrace.circuit.document import Frozen
-from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, WiretraceError
+from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, TooSlow, WiretraceError
 
 log = logging.getLogger(__name__)
 
@@ -45,7 +45,11 @@ class UnknownName(Exception):
 
 
 class Withheld(Exception):
-    """Something that is not told while faults are sealed."""
+    """Something that is not told while somebody is still to find it out."""
+
+
+class NotYours(Exception):
+    """Something that another person began."""
 
 
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> Response:
@@ -59,11 +63,14 @@ def register(app: APIFlask) -> None:
     """Install the handlers; nothing may leave as an HTML error page."""
     app.register_error_handler(WiretraceError, _core)
     app.register_error_handler(Stopped, _stopped)
+    app.register_error_handler(TooSlow, lambda error: problem(503, "busy", "Busy", error.message))
+    app.register_error_handler(MemoryError, _too_much_memory)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(Moved, lambda error: problem(409, "moved-on", "Not as it was", str(error)))
     app.register_error_handler(UnknownName, lambda error: Response(status=204))
     app.register_error_handler(Withheld, lambda error: problem(403, "withheld", "Not told", str(error)))
+    app.register_error_handler(NotYours, lambda error: problem(403, "not-yours", "Somebody else's", str(error)))
     app.register_error_handler(psycopg.OperationalError, _database)
     app.register_error_handler(psycopg_pool.PoolTimeout, _database)
     app.register_error_handler(RecursionError, _too_deep)
@@ -93,7 +100,7 @@ def _conflict(error: Conflict) -> Response:
         409,
         "conflict",
         "Changed elsewhere",
-        "This job was saved in another window since you opened it.",
+        "This was saved in another window since you opened it.",
         current_version=error.current_version,
     )
 
@@ -105,6 +112,11 @@ def _not_found(error: NotFound) -> Response:
 def _database(error: Exception) -> Response:
     log.warning("database: %s", error)
     return problem(503, "database", "The database does not answer", "Nothing was saved. Try again in a moment.")
+
+
+def _too_much_memory(error: MemoryError) -> Response:
+    log.warning("a request wanted more memory than a worker may take")
+    return problem(413, "too-large", "Too large", "The request asks for more memory than this server gives.")
 
 
 def _too_deep(error: RecursionError) -> Response:

@@ -4,10 +4,8 @@ It is never more than is needed: what fits no more is not taken farther, and wha
 from for the next and for the review.
 """
 
-import hashlib
 import io
 import json
-from typing import Final
 
 import numpy as np
 from psycopg import Connection
@@ -15,7 +13,8 @@ from psycopg.rows import DictRow
 
 from server.dictionaries import worked_for_a_while
 from server.exercises import Exercise
-from server.store import dictionaries as store
+from server.release import names_of
+from server.store import exercises as store
 from wiretrace.exercise.following import Followed, Moment, Runs, follow
 from wiretrace.exercise.thinking import Thinking
 from wiretrace.formats.report import StateData, state_data, state_from_data
@@ -23,17 +22,15 @@ from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.repertoire import spots
 from wiretrace.work import unbounded
 
-FOLLOWED_BY: Final = 2
-"""Which way of following and packing hypotheses what is kept is from: another's is not gone on from."""
-
 
 def think(connection: Connection[DictRow], exercise: Exercise, runs: Runs) -> tuple[int, int, Thinking | None]:
     """Work on it for a while: how many hypotheses are followed to the end, of how many; all of it when done."""
     _, legs, seen = exercise.legs()
     every = hypotheses(exercise.circuit)
     where = spots(exercise.assembly)
-    ref = hashlib.sha256(f"{FOLLOWED_BY} exercise {exercise.id} {exercise.kept.made_at}".encode()).hexdigest()
-    known = {number: unpacked(data) for number, data in store.all_rows(connection, ref).items()}
+    names = names_of(repr(one) for one in every)
+    kept = store.followed(connection, exercise.id)
+    known = {number: unpacked(kept[name]) for number, name in enumerate(names) if name in kept}
     missing = {number for number in range(len(every)) if not done(known.get(number), len(legs))}
 
     def make(number: int) -> bytes:
@@ -44,7 +41,7 @@ def think(connection: Connection[DictRow], exercise: Exercise, runs: Runs) -> tu
     made = worked_for_a_while(missing, make, packed(lost))
     known |= {number: unpacked(data) for number, data in made.items() if number not in known}
     with unbounded():
-        store.keep(connection, ref, made)
+        store.keep_followed(connection, exercise.id, {names[number]: data for number, data in made.items()})
     left = len(missing - made.keys())
     if left:
         return len(every) - left, len(every), None

@@ -14,6 +14,7 @@
 
     Stopped                       the work was broken off from outside; nothing in the core catches it
     |-- TooMuchWork               more computing than was allowed for
+    |-- TooSlow                   more time than was allowed for, though little of it was computing
     `-- NobodyWaits               whoever asked has gone
 
 Each of the first carries `problems`: what is wrong and where, so that a screen can put the
@@ -98,6 +99,10 @@ class Stopped(Exception):
 
 class TooMuchWork(Stopped):
     """The work takes more computing than it was allowed; the message says how much that was."""
+
+
+class TooSlow(Stopped):
+    """The work takes longer than anybody waits, as on a machine that has much else to do."""
 
 
 class NobodyWaits(Stopped):

@@ -12,7 +12,7 @@ from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
 from wiretrace.circuit.document import Circuit, Frozen
 from wiretrace.sizing.carry import carried
-from wiretrace.sizing.report import SizingData, sheet_of
+from wiretrace.sizing.report import kept_sizing, sheet_of
 
 blueprint = APIBlueprint("checks", __name__, url_prefix="/api/check")
 
@@ -82,8 +82,8 @@ def _rules(circuit: Circuit) -> tuple[ResultData, ...]:
 
 def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
     """Where the circuit is not as the job was sized; nothing where nobody has sized it."""
-    _, kept = read_sizing(connection(), job)
-    sheet = None if kept is None else sheet_of(SizingData.model_validate(kept))[0]
+    _, _, kept = read_sizing(connection(), job)
+    sheet = None if kept is None else sheet_of(kept_sizing(kept))[0]
     if sheet is None:
         return ()
     findings = tuple(

@@ -1,11 +1,12 @@
 """What is asked and told about exercises."""
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Self
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from server.api.bodies import CheckedCircuit
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
 from wiretrace.exercise.hidden import Sort
 from wiretrace.exercise.record import Entry
@@ -17,23 +18,24 @@ Known = Annotated[int, Field(ge=0, le=100_000)]
 
 
 class NewExercise(Frozen):
-    """Faults that somebody chose; or a seed, and how hard it shall be (1 to 3) or which kinds it is drawn from."""
+    """Faults that somebody chose; or how hard it shall be (1 to 3) or which kinds it is drawn from.
+
+    Under a `number` that an instructor gives out, all are given the same; what it hides is told when it is closed.
+    """
 
     circuit: CheckedCircuit
     sequence: Sequence = Sequence(steps=())
     who: Annotated[str, StringConstraints(max_length=100, strip_whitespace=True, pattern=NO_NUL)] = ""
-    seed: Annotated[int, Field(ge=0, le=10**9)] = 0
+    number: Annotated[int, Field(ge=1, le=10**9)] | None = None
     level: Annotated[int, Field(ge=1, le=3)] = 1
-    sorts: Annotated[tuple[Sort, ...], Field(max_length=10)] = ()
-    faults: Annotated[tuple[AnyFault, ...], Field(max_length=4)] = ()
+    sorts: Annotated[tuple[Sort, ...], Most(10)] = ()
+    faults: Annotated[tuple[AnyFault, ...], Most(4)] = ()
 
-
-class Drawn(Frozen):
-    """How the faults were drawn: the same gives the same on the same circuit."""
-
-    seed: int
-    level: int
-    sorts: tuple[Sort, ...]
+    @model_validator(mode="after")
+    def _drawn_or_chosen(self) -> Self:
+        if self.faults and self.number is not None:
+            raise ValueError("faults that are chosen have no number")
+        return self
 
 
 class ExerciseLine(Frozen):
@@ -51,10 +53,13 @@ class ExerciseList(Frozen):
 class ExerciseBody(ExerciseLine):
     """An exercise with its circuit and its record; what was hidden, in words, once it has ended.
 
-    `mended` tells whether what was hidden is found and mended, as far as answers said so.
+    `mended` tells whether what was hidden is found and mended, as far as answers said so; `number_closed` whether
+    what its number hides may be told. `entries` begin with the one that was asked for.
     """
 
-    drawn: Drawn | None
+    number: int | None
+    number_closed: bool
+    mine: bool
     circuit: Circuit
     entries: tuple[Entry, ...]
     mended: bool
@@ -129,3 +134,9 @@ class Reviewed(Frozen):
     done: int
     all: int
     review: Review | None = None
+
+
+class EntriesFrom(Frozen):
+    """Of the record only what comes after so many entries."""
+
+    after: Known = 0

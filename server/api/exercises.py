@@ -1,6 +1,9 @@
 """/api/jobs/ID/exercises: hidden faults that are to be found at the panel, step by step."""
 
-from typing import Any, Literal
+import hmac
+import secrets
+from collections.abc import Sequence
+from typing import Any, Final, Literal
 
 from apiflask import APIBlueprint
 from flask import Response
@@ -9,7 +12,7 @@ from server.api.exercise_bodies import (
     After,
     AnswerRequest,
     BestStep,
-    Drawn,
+    EntriesFrom,
     ExerciseBody,
     ExerciseList,
     HintRequest,
@@ -22,24 +25,29 @@ from server.api.exercise_bodies import (
     Thought,
 )
 from server.api.formats import FILE
+from server.assemblies import reference
 from server.connection import connection
-from server.exercises import Exercise, going_on, new, opened, record, standing_of, take, without
+from server.exercises import Exercise, claim, going_on, judge, new, opened, record, standing_of, take
 from server.faults import FAULTS
+from server.person import is_mine, me, only_mine
+from server.problems import Withheld
 from server.store import exercises as store
-from server.store.errors import Moved
+from server.store.errors import Moved, NotFound
 from server.thinking import think
-from wiretrace.exercise.answers import MEND_S, WRONG_S, against, mended, proved
+from wiretrace.exercise.answers import proved
 from wiretrace.exercise.following import Runs
-from wiretrace.exercise.hidden import LEVELS, draw
+from wiretrace.exercise.hidden import LEVELS, Sort, draw
 from wiretrace.exercise.hints import COST_S, hint
 from wiretrace.exercise.order import work_order
 from wiretrace.exercise.record import Entry, record_csv
 from wiretrace.exercise.review import Mark, StepReview, best_path, mark, review_step
 from wiretrace.exercise.steps import SECOND_US
-from wiretrace.faults.kinds import AnyFault
 from wiretrace.formats.fault_words import fault_words
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.procedure import halts_of
+from wiretrace.upgrading import Upgrades
+
+review_upgrades: Final = Upgrades("review")
 
 blueprint = APIBlueprint("exercises", __name__, url_prefix="/api/jobs/<int:job_id>/exercises")
 
@@ -58,14 +66,19 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     """Hide faults in the circuit, write the work order, and walk to the panel. One without a symptom is refused."""
     halts = halts_of(body.circuit, body.sequence.steps)
     sorts = body.sorts or LEVELS[body.level]
-    hidden = body.faults or draw(body.circuit, halts, body.seed, sorts)
+    ref = reference(body.circuit)
+    if body.number is not None and store.is_closed(connection(), ref, body.number):
+        raise Moved(f"Number {body.number} is closed, and what it hides is known: take another number.")
+    hidden = body.faults or draw(body.circuit, halts, _seed(ref, body.number, sorts), sorts)
     Assembly(body.circuit, hidden)
     order = work_order(body.circuit, hidden, halts)
     entry, standing = new(body.circuit, hidden)
     what = {
+        "owner": me(),
+        "ref": ref,
+        "number": body.number,
         "who": body.who,
         "work_order": order,
-        "drawn": None if body.faults else {"seed": body.seed, "level": body.level, "sorts": body.sorts},
         "circuit": body.circuit.model_dump(mode="json"),
         "sequence": body.sequence.model_dump(mode="json"),
         "faults": FAULTS.dump_python(tuple(hidden), mode="json"),  # type: ignore[arg-type]
@@ -75,19 +88,47 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     return _body(opened(connection(), job_id, kept.id))
 
 
+def _seed(ref: str, number: int | None, sorts: Sequence[Sort]) -> int:
+    """What faults are drawn from: by chance; or, under a number, the same for all, which nobody can work out."""
+    if number is None:
+        return secrets.randbelow(1 << 62)
+    asked = f"{ref} {number} {' '.join(sorts)}"
+    digest = hmac.digest(store.draw_secret(connection()).encode(), asked.encode(), "sha256")
+    return int.from_bytes(digest[:8])
+
+
 @blueprint.get("/<int:exercise_id>")
+@blueprint.input(EntriesFrom, location="query", arg_name="query")
 @blueprint.output(ExerciseBody)
-def read_exercise(job_id: int, exercise_id: int) -> ExerciseBody:
-    """One exercise with its whole record."""
-    return _body(opened(connection(), job_id, exercise_id))
+def read_exercise(job_id: int, exercise_id: int, query: EntriesFrom) -> ExerciseBody:
+    """One exercise with its record, or the part of that which is new. 403 while it is somebody else's to find."""
+    exercise = opened(connection(), job_id, exercise_id)
+    if not _told(exercise):
+        only_mine(exercise.kept.owner, "This exercise")
+    return _body(exercise, query.after)
 
 
 @blueprint.delete("/<int:exercise_id>")
 @blueprint.output({}, status_code=204)
 def delete_exercise(job_id: int, exercise_id: int) -> Any:
     """Forget an exercise and its record for good."""
+    only_mine(store.read_exercise(connection(), job_id, exercise_id).owner, "This exercise")
     store.delete_exercise(connection(), job_id, exercise_id)
     return ""
+
+
+@blueprint.post("/<int:exercise_id>/close")
+@blueprint.output(ExerciseBody)
+def close_number(job_id: int, exercise_id: int) -> ExerciseBody:
+    """Close the number of an exercise: what it hides is told, and nobody begins under it any more.
+
+    409 while somebody still looks for it.
+    """
+    kept = store.read_exercise(connection(), job_id, exercise_id)
+    if kept.number is None:
+        raise NotFound("This exercise has no number that could be closed.")
+    store.close_number(connection(), kept.ref, kept.number)
+    return _body(opened(connection(), job_id, exercise_id))
 
 
 @blueprint.post("/<int:exercise_id>/steps")
@@ -96,7 +137,7 @@ def delete_exercise(job_id: int, exercise_id: int) -> Any:
 def take_step(job_id: int, exercise_id: int, body: StepRequest) -> Entry:
     """Do something at the panel: what is then seen, heard and read. 409 where something was recorded meanwhile."""
     exercise = going_on(connection(), job_id, exercise_id, body.known)
-    return take(connection(), exercise, body.step)
+    return take(connection(), exercise, body.step).for_learner()
 
 
 @blueprint.post("/<int:exercise_id>/hints")
@@ -114,26 +155,22 @@ def give_hint(job_id: int, exercise_id: int, body: HintRequest) -> Thought:
     words = hint(thinking, runs, exercise.course, body.step, exercise.care)
     title = f"Hint {body.step} of 3"
     entry = _said(exercise, "hint", title, COST_S[body.step - 1], words, None)
-    return Thought(done=done, all=whole, entry=record(connection(), exercise, entry))
+    return Thought(done=done, all=whole, entry=record(connection(), exercise, entry).for_learner())
 
 
 @blueprint.post("/<int:exercise_id>/answers")
 @blueprint.input(AnswerRequest, arg_name="body")
 @blueprint.output(Entry, status_code=201)
 def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> Entry:
-    """Name what is wrong, and mend it. A wrong answer says which observation speaks against it."""
+    """Name what is wrong, and mend it. A wrong answer says which observation speaks against it.
+
+    It is recorded before it is judged: who does not wait for the verdict has answered all the same.
+    """
     exercise = going_on(connection(), job_id, exercise_id, body.known)
     # A fault that the circuit cannot have is refused before anything is told.
     Assembly(exercise.circuit, (body.fault,))
-    words = fault_words(exercise.assembly, body.fault)
-    found = mended(exercise.circuit, exercise.left, body.fault, exercise.halts)
-    if found is not None:
-        more = " Something else is still wrong." if len(exercise.left) > 1 else ""
-        text = f"So it is, and it is mended.{more} Prove it by running the sequence."
-        entry = _said(exercise, "answer", f"Answer: {words}", MEND_S, text, True)
-        return record(connection(), exercise, entry, without(exercise, found))
-    entry = _said(exercise, "answer", f"Answer: {words}", WRONG_S, _against(exercise, body.fault), False)
-    return record(connection(), exercise, entry)
+    claimed = claim(connection(), exercise, body.fault)
+    return judge(connection(), opened(connection(), job_id, exercise_id), claimed.number).for_learner()
 
 
 @blueprint.post("/<int:exercise_id>/proof")
@@ -146,17 +183,19 @@ def prove(job_id: int, exercise_id: int, body: After) -> Entry:
     took = sum(halt.wait_us for halt in exercise.halts) // SECOND_US + 10 * len(exercise.halts)
     text = "All does as it should." if not proof.unmet else f"Not as it should be. {proof.unmet[0]}."
     entry = _said(exercise, "proof", "Run the operating sequence", took, text, not proof.unmet)
-    return record(connection(), exercise, entry)
+    return record(connection(), exercise, entry).for_learner()
 
 
 @blueprint.post("/<int:exercise_id>/end")
 @blueprint.input(After, arg_name="body")
 @blueprint.output(ExerciseBody)
 def end(job_id: int, exercise_id: int, body: After) -> ExerciseBody:
-    """End the exercise, found or not: what was hidden is told."""
+    """End the exercise, found or not: what was hidden is told, under a number when that is closed."""
     exercise = going_on(connection(), job_id, exercise_id, body.known)
-    hidden = "; ".join(_hidden(exercise))
-    entry = _said(exercise, "end", "End", 0, f"Hidden was: {hidden}.", exercise.mended)
+    number = exercise.kept.number
+    hidden = f"Hidden was: {'; '.join(_hidden(exercise))}."
+    text = hidden if number is None else f"What was hidden is told when number {number} is closed."
+    entry = _said(exercise, "end", "End", 0, text, exercise.mended)
     standing = standing_of(exercise.state, exercise.care, exercise.left)
     record(connection(), exercise, entry, standing, ends=True)
     return _body(opened(connection(), job_id, exercise_id))
@@ -169,6 +208,11 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     exercise = opened(connection(), job_id, exercise_id)
     if not exercise.ended:
         raise Moved("An exercise is reviewed when it has ended.")
+    if not _told(exercise):
+        raise Withheld(f"It is reviewed when number {exercise.kept.number} is closed.")
+    if exercise.kept.review is not None:
+        count = len(exercise.kept.review["steps"])
+        return Reviewed(done=count, all=count, review=Review.model_validate(review_upgrades(exercise.kept.review)))
     done, whole, thinking = think(connection(), exercise, Runs(exercise.assembly))
     if thinking is None:
         return Reviewed(done=done, all=whole)
@@ -181,19 +225,17 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
     best = best_path(thinking, exercise.assembly, first, single)
     marked = _mark(exercise, steps, len(best) or None)
-    return Reviewed(
-        done=done,
-        all=whole,
-        review=Review(
-            steps=tuple(
-                ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
-            ),
-            best=tuple(BestStep(**vars(one)) for one in best),
-            points=marked.points,
-            reasons=tuple(Reason(words=words, points=points) for words, points in marked.reasons),
-            took_s=sum(entry.took_s for entry in exercise.entries),
+    found = Review(
+        steps=tuple(
+            ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
         ),
+        best=tuple(BestStep(**vars(one)) for one in best),
+        points=marked.points,
+        reasons=tuple(Reason(words=words, points=points) for words, points in marked.reasons),
+        took_s=sum(entry.took_s for entry in exercise.entries),
     )
+    store.keep_review(connection(), exercise.id, found.model_dump(mode="json"))
+    return Reviewed(done=done, all=whole, review=found)
 
 
 @blueprint.get("/<int:exercise_id>/record.csv")
@@ -201,6 +243,8 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
 def record_file(job_id: int, exercise_id: int) -> Response:
     """The record as CSV."""
     exercise = opened(connection(), job_id, exercise_id)
+    if not _told(exercise):
+        only_mine(exercise.kept.owner, "This exercise")
     return Response(record_csv(exercise.assembly, exercise.entries), mimetype="text/csv")
 
 
@@ -220,7 +264,7 @@ def _mark(exercise: Exercise, steps: list[StepReview], bound: int | None) -> Mar
 
 def _said(
     exercise: Exercise,
-    kind: Literal["hint", "answer", "proof", "end"],
+    kind: Literal["hint", "proof", "end"],
     words: str,
     took_s: int,
     text: str,
@@ -238,32 +282,29 @@ def _said(
     )
 
 
-def _against(exercise: Exercise, named: AnyFault) -> str:
-    """Which observation speaks against an answer; of what was mended nothing more is said."""
-    entries, legs, seen = exercise.legs()
-    leg = against(exercise.circuit, legs, seen, named)
-    if leg is None:
-        return "It was looked at and is sound, though nothing that was observed spoke against it: measure there first."
-    entry = entries[leg]
-    shown = "" if entry.shown is None else f" showed {entry.shown.display} {entry.shown.unit}".rstrip()
-    return f"It is sound. Against it spoke no. {entry.number}: {entry.words}{shown}."
-
-
 def _hidden(exercise: Exercise) -> list[str]:
     return [fault_words(exercise.assembly, fault) for fault in exercise.hidden]
 
 
-def _body(exercise: Exercise) -> ExerciseBody:
+def _told(exercise: Exercise) -> bool:
+    """May what was hidden be told? When it has ended; under a number when that is closed: others look for it too."""
     kept = exercise.kept
+    return exercise.ended and (kept.number is None or store.is_closed(connection(), kept.ref, kept.number))
+
+
+def _body(exercise: Exercise, after: int = 0) -> ExerciseBody:
+    kept, told = exercise.kept, _told(exercise)
     return ExerciseBody(
         id=exercise.id,
         who=kept.who,
         work_order=kept.work_order,
         made_at=kept.made_at,
         ended_at=kept.ended_at,
-        drawn=None if kept.drawn is None else Drawn.model_validate(kept.drawn),
+        number=kept.number,
+        number_closed=kept.number is not None and store.is_closed(connection(), kept.ref, kept.number),
+        mine=is_mine(kept.owner),
         circuit=exercise.circuit,
-        entries=exercise.entries,
+        entries=tuple(entry.for_learner() for entry in exercise.entries[after:]),
         mended=exercise.mended,
-        hidden=tuple(_hidden(exercise)) if exercise.ended else (),
+        hidden=tuple(_hidden(exercise)) if told else (),
     )

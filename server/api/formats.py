@@ -10,6 +10,7 @@ from pydantic import Field
 
 from server.api.bodies import CheckedCircuit
 from server.store.errors import NotFound
+from wiretrace.bounds import Most
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, Convention, Frozen, Text
 from wiretrace.circuit.salvage import salvage
@@ -131,7 +132,7 @@ class DrawingRequest(Frozen):
     """The sheets as strokes: symbols and wires are laid by the front end."""
 
     title: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
-    pages: Annotated[tuple[DrawnPage, ...], Field(min_length=1, max_length=50)]
+    pages: Annotated[tuple[DrawnPage, ...], Most(50, 1)]
 
 
 _BYTES: dict[str, Any] = {"schema": {"type": "string", "contentMediaType": "application/octet-stream"}}

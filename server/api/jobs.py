@@ -4,13 +4,14 @@ from datetime import datetime
 from typing import Annotated, Any
 
 from apiflask import APIBlueprint
-from pydantic import Field, StringConstraints
+from pydantic import StringConstraints
 
-from server.api.bodies import CheckedCircuit
+from server.api.bodies import CheckedCircuit, Save, Serial, Writer
 from server.connection import connection
 from server.store import jobs as store
 from server.store import sequences
 from server.store.errors import NotFound
+from wiretrace.circuit.checked import kept_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
 from wiretrace.library import library_circuit, library_sequence
 from wiretrace.patterns.choices import Choices
@@ -19,7 +20,6 @@ from wiretrace.patterns.make import make
 blueprint = APIBlueprint("jobs", __name__, url_prefix="/api/jobs")
 
 Title = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True, pattern=NO_NUL)]
-Writer = Annotated[str, StringConstraints(min_length=1, max_length=64, pattern=NO_NUL)]
 
 
 class JobLine(Frozen):
@@ -58,13 +58,11 @@ class NewJob(Frozen):
 class Names(Frozen):
     title: Title
     place: Text = ""
-
-
-class Save(Frozen):
-    """`based_on` is the version that the circuit was made from, `writer` the window that saves."""
-
-    based_on: Annotated[int, Field(ge=1)]
     writer: Writer
+    serial: Serial
+
+
+class SaveCircuit(Save):
     circuit: CheckedCircuit
 
 
@@ -78,30 +76,30 @@ def list_jobs() -> Any:
 @blueprint.post("")
 @blueprint.input(NewJob, arg_name="body")
 @blueprint.output(JobBody, status_code=201)
-def create_job(body: NewJob) -> Any:
+def create_job(body: NewJob) -> JobBody:
     """Make a job from a circuit, by a pattern, from a template, or empty."""
     circuit = body.circuit or (make(body.title, body.pattern) if body.pattern else _template(body))
     job = store.create_job(connection(), body.title, body.place, circuit.model_dump(mode="json"))
     if body.template is not None and body.circuit is None and body.pattern is None:
         sequence = library_sequence(body.template).model_dump(mode="json")
         sequences.keep_sequence(connection(), job.id, sequences.SHIPPED, sequence)
-    return job.__dict__
+    return _body(job)
 
 
 @blueprint.get("/<int:job_id>")
 @blueprint.output(JobBody)
-def read_job(job_id: int) -> Any:
+def read_job(job_id: int) -> JobBody:
     """One job with its circuit."""
-    return store.read_job(connection(), job_id).__dict__
+    return _body(store.read_job(connection(), job_id))
 
 
 @blueprint.put("/<int:job_id>/circuit")
-@blueprint.input(Save, arg_name="body")
+@blueprint.input(SaveCircuit, arg_name="body")
 @blueprint.output(JobLine)
-def save_circuit(job_id: int, body: Save) -> Any:
+def save_circuit(job_id: int, body: SaveCircuit) -> Any:
     """Save a circuit; 409 when somebody saved another one since `based_on`."""
     circuit = body.circuit.model_dump(mode="json")
-    return store.save_circuit(connection(), job_id, body.based_on, body.writer, circuit).__dict__
+    return store.save_circuit(connection(), job_id, body.order, circuit).__dict__
 
 
 @blueprint.patch("/<int:job_id>")
@@ -109,7 +107,7 @@ def save_circuit(job_id: int, body: Save) -> Any:
 @blueprint.output(JobLine)
 def rename_job(job_id: int, body: Names) -> Any:
     """Another title or place."""
-    return store.rename_job(connection(), job_id, body.title, body.place).__dict__
+    return store.rename_job(connection(), job_id, body.writer, body.serial, body.title, body.place).__dict__
 
 
 @blueprint.delete("/<int:job_id>")
@@ -118,6 +116,10 @@ def delete_job(job_id: int) -> Any:
     """Delete a job for good."""
     store.delete_job(connection(), job_id)
     return ""
+
+
+def _body(job: store.Job) -> JobBody:
+    return JobBody(**{**vars(job), "circuit": kept_circuit(job.circuit)})
 
 
 def _template(body: NewJob) -> Circuit:

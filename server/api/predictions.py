@@ -7,15 +7,19 @@ from typing import Annotated, Any, Literal
 from apiflask import APIBlueprint
 from pydantic import Field, StringConstraints
 
-from server.api.bodies import CheckedCircuit
+from server.api.bodies import CheckedCircuit, Serial, Writer
 from server.connection import connection
+from server.person import is_mine, me, only_mine
+from server.problems import NotYours, Withheld
 from server.store import predictions as store
+from wiretrace.bounds import Most
+from wiretrace.circuit.checked import kept_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, End, Frozen, Id
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.predict.marking import Mark, mark_state
 from wiretrace.predict.models import Course
 from wiretrace.predict.positions import telling, useless
-from wiretrace.predict.sheet import MOST_STATES, PredictionSheet, misfits, sheet_from_data
+from wiretrace.predict.sheet import MOST_STATES, PredictionSheet, kept_sheet, misfits, sheet_from_data
 from wiretrace.simulation.assembly import Assembly
 
 blueprint = APIBlueprint("predictions", __name__, url_prefix="/api/jobs/<int:job_id>/predictions")
@@ -48,24 +52,39 @@ class Change(Frozen):
     text: str
 
 
-class AttemptBody(Frozen):
-    """`answers` by the number of the state, from 0, and by the letter of a meter or the id of a device."""
+class AttemptLine(Frozen):
+    """`mine` where the person who asks may go on with it."""
 
     id: int
     who: str
+    mine: bool
     started_at: datetime
     ended_at: datetime | None
+
+
+class AttemptBody(AttemptLine):
+    """`answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
+
+    `marks` are those of states that were compared; what was written for these stays as it is.
+    """
+
     answers: dict[str, dict[str, str]]
     changes: tuple[Change, ...]
+    marks: dict[str, dict[str, Mark]]
 
 
 class SheetBody(Frozen):
-    """A sheet with the circuit that it was made for, and all attempts at it."""
+    """A sheet with the circuit that it was made for, and who attempted it; `mine` for whoever made it."""
 
     id: int
+    mine: bool
     made_at: datetime
     sheet: PredictionSheet
     circuit: Circuit
+    attempts: tuple[AttemptLine, ...]
+
+
+class AttemptList(Frozen):
     attempts: tuple[AttemptBody, ...]
 
 
@@ -74,20 +93,25 @@ class NewAttempt(Frozen):
 
 
 class Answer(Frozen):
+    """An answer; `serial` counts the changes of its writer."""
+
     state: StateNumber
     place: Id
     text: Written
+    serial: Serial
+
+
+class Answers(Frozen):
+    writer: Writer
+    answers: Annotated[tuple[Answer, ...], Most(200)]
 
 
 class Ended(Frozen):
     ended: Literal[True]
 
 
-class MarkRequest(Frozen):
-    circuit: CheckedCircuit
-    sheet: PredictionSheet
+class CompareState(Frozen):
     state: StateNumber
-    answers: Annotated[dict[Id, Written], Field(max_length=20)]
 
 
 class SheetFile(Frozen):
@@ -127,10 +151,10 @@ class Positions(Frozen):
     telling: tuple[TellingData, ...]
 
 
-class Marks(Frozen):
-    """Marks by the letter of a meter or the id of a device."""
+class Key(Frozen):
+    """What the circuit shows, state by state: marks by the letter of a meter or the id of a device."""
 
-    marks: dict[str, Mark]
+    states: tuple[dict[str, Mark], ...]
 
 
 @blueprint.get("")
@@ -147,21 +171,30 @@ def keep_sheet(job_id: int, body: NewSheet) -> Any:
     """Keep a sheet with the circuit as it is now. One that asks for what is not in the circuit is refused."""
     _checked(body.sheet, Assembly(body.circuit))
     sheet, circuit = body.sheet.model_dump(mode="json"), body.circuit.model_dump(mode="json")
-    return store.keep_sheet(connection(), job_id, sheet, circuit).__dict__
+    return store.keep_sheet(connection(), job_id, me(), sheet, circuit).__dict__
 
 
 @blueprint.get("/<int:sheet_id>")
 @blueprint.output(SheetBody)
-def read_sheet(job_id: int, sheet_id: int) -> Any:
-    """One sheet with its circuit and all attempts."""
+def read_sheet(job_id: int, sheet_id: int) -> SheetBody:
+    """One sheet with its circuit, and who attempted it. What they wrote is asked for by itself."""
     kept = store.read_sheet(connection(), job_id, sheet_id)
-    return {**kept.__dict__, "attempts": [attempt.__dict__ for attempt in kept.attempts]}
+    sheet, circuit = _opened(kept)
+    return SheetBody(
+        id=kept.id,
+        mine=is_mine(kept.owner),
+        made_at=kept.made_at,
+        sheet=sheet,
+        circuit=circuit,
+        attempts=tuple(AttemptLine(**_line(one)) for one in kept.attempts),
+    )
 
 
 @blueprint.delete("/<int:sheet_id>")
 @blueprint.output({}, status_code=204)
 def delete_sheet(job_id: int, sheet_id: int) -> Any:
     """Forget a sheet and all attempts at it for good."""
+    only_mine(store.read_sheet(connection(), job_id, sheet_id).owner, "This sheet")
     store.delete_sheet(connection(), job_id, sheet_id)
     return ""
 
@@ -169,42 +202,138 @@ def delete_sheet(job_id: int, sheet_id: int) -> Any:
 @blueprint.post("/<int:sheet_id>/attempts")
 @blueprint.input(NewAttempt, arg_name="body")
 @blueprint.output(AttemptBody, status_code=201)
-def begin_attempt(job_id: int, sheet_id: int, body: NewAttempt) -> Any:
+def begin_attempt(job_id: int, sheet_id: int, body: NewAttempt) -> AttemptBody:
     """Begin to fill in a sheet."""
-    return store.begin_attempt(connection(), job_id, sheet_id, body.who).__dict__
+    return _attempt(store.begin_attempt(connection(), job_id, sheet_id, me(), body.who))
+
+
+@blueprint.get("/<int:sheet_id>/attempts")
+@blueprint.output(AttemptList)
+def list_attempts(job_id: int, sheet_id: int) -> AttemptList:
+    """All attempts with what was written and its marks. 403 while anybody still writes."""
+    kept = _told_now(job_id, sheet_id)
+    return AttemptList(attempts=tuple(_attempt(one) for one in store.attempts_of(connection(), kept.id)))
+
+
+@blueprint.get("/<int:sheet_id>/attempts/<int:attempt_id>")
+@blueprint.output(AttemptBody)
+def read_attempt(job_id: int, sheet_id: int, attempt_id: int) -> AttemptBody:
+    """One attempt with what was written; to whoever writes it."""
+    return _attempt(_own(job_id, sheet_id, attempt_id)[1])
 
 
 @blueprint.post("/<int:sheet_id>/attempts/<int:attempt_id>")
-@blueprint.input(Answer, arg_name="body")
+@blueprint.input(Answers, arg_name="body")
 @blueprint.output(AttemptBody)
-def write_answer(job_id: int, sheet_id: int, attempt_id: int, body: Answer) -> Any:
-    """Write one answer; what was written before is kept with its time."""
-    store.read_sheet(connection(), job_id, sheet_id)
-    written = store.write_answer(connection(), sheet_id, attempt_id, body.state, body.place, body.text)
-    return written.__dict__
+def write_answers(job_id: int, sheet_id: int, attempt_id: int, body: Answers) -> AttemptBody:
+    """Write answers; what was written before is kept with its time. 409 for what has been compared or has ended."""
+    _own(job_id, sheet_id, attempt_id)
+    written = [store.Written(**vars(one)) for one in body.answers]
+    return _attempt(store.write_answers(connection(), sheet_id, attempt_id, body.writer, written))
+
+
+@blueprint.post("/<int:sheet_id>/attempts/<int:attempt_id>/compare")
+@blueprint.input(CompareState, arg_name="body")
+@blueprint.output(AttemptBody)
+def compare(job_id: int, sheet_id: int, attempt_id: int, body: CompareState) -> AttemptBody:
+    """Compare one state with the circuit: it is marked for good, and what was written for it stays as it is."""
+    kept, attempt = _own(job_id, sheet_id, attempt_id)
+    sheet, circuit = _opened(kept)
+    if body.state >= len(sheet.states):
+        raise _no_such_state(sheet)
+    if str(body.state) in attempt.marks or attempt.ended_at is not None:
+        return _attempt(attempt)
+    with connection().transaction():
+        # Marked is what is written now, and nothing is written while it is marked.
+        attempt = store.read_attempt(connection(), sheet_id, attempt_id, lock=True)
+        marks = _marked(sheet, circuit, attempt, [body.state])
+        return _attempt(store.keep_marks(connection(), sheet_id, attempt_id, marks, ends=False))
 
 
 @blueprint.patch("/<int:sheet_id>/attempts/<int:attempt_id>")
 @blueprint.input(Ended, arg_name="body")
 @blueprint.output(AttemptBody)
-def end_attempt(job_id: int, sheet_id: int, attempt_id: int, body: Ended) -> Any:
-    """Say that a sheet is filled in."""
-    store.read_sheet(connection(), job_id, sheet_id)
-    return store.end_attempt(connection(), sheet_id, attempt_id).__dict__
+def end_attempt(job_id: int, sheet_id: int, attempt_id: int, body: Ended) -> AttemptBody:
+    """Say that a sheet is filled in: all of it is marked, and stays as it is."""
+    kept, attempt = _own(job_id, sheet_id, attempt_id)
+    if attempt.ended_at is not None:
+        return _attempt(attempt)
+    sheet, circuit = _opened(kept)
+    with connection().transaction():
+        attempt = store.read_attempt(connection(), sheet_id, attempt_id, lock=True)
+        left = [index for index in range(len(sheet.states)) if str(index) not in attempt.marks]
+        marks = _marked(sheet, circuit, attempt, left)
+        return _attempt(store.keep_marks(connection(), sheet_id, attempt_id, marks, ends=True))
 
 
-@marks.post("/mark")
-@marks.input(MarkRequest, arg_name="body")
-@marks.output(Marks)
-def mark(body: MarkRequest) -> Any:
-    """What was expected beside what the circuit shows in one state, and the misconceptions that fit."""
-    assembly = Assembly(body.circuit)
-    _checked(body.sheet, assembly)
-    if body.state >= len(body.sheet.states):
-        raise _no_such_state(body.sheet)
-    # Only as far as the state that is asked about: what comes after it has no say.
-    sheet = body.sheet.model_copy(update={"states": body.sheet.states[: body.state + 1]})
-    return Marks(marks=mark_state(Course(sheet, assembly), body.state, body.answers))
+@blueprint.get("/<int:sheet_id>/key")
+@blueprint.output(Key)
+def answer_key(job_id: int, sheet_id: int) -> Key:
+    """What the circuit shows in every state. 403 while anybody still writes."""
+    sheet, circuit = _opened(_told_now(job_id, sheet_id))
+    course = Course(sheet, Assembly(circuit))
+    return Key(states=tuple(mark_state(course, index, {}) for index in range(len(sheet.states))))
+
+
+def _opened(kept: store.KeptSheet) -> tuple[PredictionSheet, Circuit]:
+    return kept_sheet(kept.sheet), kept_circuit(kept.circuit)
+
+
+def _told_now(job_id: int, sheet_id: int) -> store.KeptSheet:
+    """A sheet of which all may be told: to whoever made it, while nobody writes. Raises Withheld, NotYours."""
+    kept = store.read_sheet(connection(), job_id, sheet_id)
+    if not is_mine(kept.owner):
+        raise NotYours("What others wrote, and the answers, are for whoever made the sheet.")
+    if store.anybody_writes(connection(), sheet_id):
+        raise Withheld("An attempt at this sheet is going on: end it first.")
+    return kept
+
+
+def _own(job_id: int, sheet_id: int, attempt_id: int) -> tuple[store.KeptSheet, store.Attempt]:
+    """A sheet and one's attempt at it. Raises NotFound, NotYours."""
+    kept = store.read_sheet(connection(), job_id, sheet_id)
+    attempt = store.read_attempt(connection(), sheet_id, attempt_id)
+    only_mine(attempt.owner, "This attempt")
+    return kept, attempt
+
+
+def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, states: list[int]) -> dict[str, Any]:
+    """Marks of some states for what is written, as plain data."""
+    if not states:
+        return {}
+    # Only as far as the last state that is asked about: what comes after it has no say.
+    asked = sheet.model_copy(update={"states": sheet.states[: max(states) + 1]})
+    course = Course(asked, Assembly(circuit))
+    return {
+        str(index): {
+            place: mark.model_dump(mode="json")
+            for place, mark in mark_state(course, index, attempt.answers.get(str(index), {})).items()
+        }
+        for index in states
+    }
+
+
+def _line(one: store.AttemptLine) -> dict[str, Any]:
+    return {
+        "id": one.id,
+        "who": one.who,
+        "mine": is_mine(one.owner),
+        "started_at": one.started_at,
+        "ended_at": one.ended_at,
+    }
+
+
+def _attempt(one: store.Attempt) -> AttemptBody:
+    return AttemptBody(
+        **_line(one),
+        answers=one.answers,
+        changes=tuple(
+            Change(at=each["at"], state=each["state"], place=each["place"], text=each["text"]) for each in one.changes
+        ),
+        marks={
+            state: {place: Mark.model_validate(mark) for place, mark in row.items()} for state, row in one.marks.items()
+        },
+    )
 
 
 @marks.post("/file")

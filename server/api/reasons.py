@@ -3,10 +3,9 @@
 from typing import Annotated, Final
 
 from apiflask import APIBlueprint
-from pydantic import Field
 
-from server.api.asked import ASSEMBLIES, MAX_ACTIONS, UNKNOWN, WITHHELD, Asked, assembly_of, frame_in
-from server.problems import Withheld
+from server.api.asked import ASSEMBLIES, MAX_ACTIONS, UNKNOWN, Asked, assembly_of, frame_in
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import End, Frozen
 from wiretrace.explain.device import why_device
 from wiretrace.explain.event import why_event
@@ -31,7 +30,7 @@ MAX_BEFORE: Final = 60
 class PartingRequest(Asked):
     """The faults and the hands since the circuit was put under power."""
 
-    actions: Annotated[tuple[ActionData, ...], Field(max_length=MAX_ACTIONS)] = ()
+    actions: Annotated[tuple[ActionData, ...], Most(MAX_ACTIONS)] = ()
     until_us: Time
 
 
@@ -56,8 +55,8 @@ class WhyRequest(Asked):
     """`before` are the states in which something changed before, under the same faults, oldest first."""
 
     device: str
-    before: Annotated[tuple[StateData, ...], Field(max_length=MAX_BEFORE)] = ()
-    actions: Annotated[tuple[ActionData, ...], Field(max_length=MAX_ACTIONS)] = ()
+    before: Annotated[tuple[StateData, ...], Most(MAX_BEFORE)] = ()
+    actions: Annotated[tuple[ActionData, ...], Most(MAX_ACTIONS)] = ()
 
 
 class LeadingData(Frozen):
@@ -98,9 +97,7 @@ class WhyAnswer(Frozen):
 @blueprint.output(PartingAnswer)
 @blueprint.doc(responses=UNKNOWN)
 def partings(body: PartingRequest) -> PartingAnswer:
-    """Where the circuit with its faults parts from the sound one under the same hands. Not told of sealed faults."""
-    if body.sealed:
-        raise Withheld(WITHHELD)
+    """Where the circuit with its faults parts from the sound one under the same hands."""
     faulty, ref = assembly_of(body)
     actions = [action_from_data(action) for action in body.actions]
     sound = ASSEMBLIES.assembly(ref, faulty.circuit, ())
@@ -113,9 +110,7 @@ def partings(body: PartingRequest) -> PartingAnswer:
 @blueprint.output(ExplanationData)
 @blueprint.doc(responses=UNKNOWN)
 def explain(body: ExplainRequest) -> ExplanationData:
-    """Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them."""
-    if body.sealed:
-        raise Withheld(WITHHELD)
+    """Why the meter shows what it shows in a state."""
     assembly, _ = assembly_of(body)
     frame = frame_in(assembly, body.state)
     return explanation_data(assembly, explain_reading(assembly, frame, body.probes.red, body.probes.black))
@@ -126,9 +121,7 @@ def explain(body: ExplainRequest) -> ExplanationData:
 @blueprint.output(WhyAnswer)
 @blueprint.doc(responses=UNKNOWN)
 def why(body: WhyRequest) -> WhyAnswer:
-    """Why a device is as it is in a state, and what made it so. Not told under sealed faults."""
-    if body.sealed:
-        raise Withheld(WITHHELD)
+    """Why a device is as it is in a state, and what made it so."""
     assembly, _ = assembly_of(body)
     frames = [*(frame_in(assembly, state) for state in body.before), frame_in(assembly, body.state)]
     reason = why_device(assembly, frames[-1], body.device)

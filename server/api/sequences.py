@@ -1,18 +1,17 @@
 """/api/jobs/ID/sequences and /api/sequence: operating sequences of a job, and the state tables that they make."""
 
 from datetime import datetime
-from typing import Any
 
 from apiflask import APIBlueprint
 from flask import Response
 
-from server.api.bodies import CheckedCircuit
+from server.api.bodies import CheckedCircuit, Save
 from server.api.formats import FILE
 from server.api.versions import Name
 from server.connection import connection
 from server.store import sequences as store
 from wiretrace.circuit.document import Frozen
-from wiretrace.formats.sequence import Sequence
+from wiretrace.formats.sequence import Sequence, kept_sequence
 from wiretrace.formats.state_table import StateTable, differences, state_table, table_csv
 
 blueprint = APIBlueprint("sequences", __name__, url_prefix="/api/jobs/<int:job_id>/sequences")
@@ -24,10 +23,16 @@ class NewSequence(Frozen):
     sequence: Sequence
 
 
+class SaveSequence(Save):
+    name: Name
+    sequence: Sequence
+
+
 class SequenceBody(Frozen):
     id: int
     name: str
     sequence: Sequence
+    version: int
     updated_at: datetime
 
 
@@ -58,26 +63,26 @@ class TableAnswer(Frozen):
 
 @blueprint.get("")
 @blueprint.output(SequenceList)
-def list_sequences(job_id: int) -> Any:
+def list_sequences(job_id: int) -> SequenceList:
     """All operating sequences of a job."""
-    return {"sequences": [kept.__dict__ for kept in store.list_sequences(connection(), job_id)]}
+    return SequenceList(sequences=tuple(map(_body, store.list_sequences(connection(), job_id))))
 
 
 @blueprint.post("")
 @blueprint.input(NewSequence, arg_name="body")
 @blueprint.output(SequenceBody, status_code=201)
-def keep_sequence(job_id: int, body: NewSequence) -> Any:
+def keep_sequence(job_id: int, body: NewSequence) -> SequenceBody:
     """Keep a sequence with the job."""
-    return store.keep_sequence(connection(), job_id, body.name, body.sequence.model_dump(mode="json")).__dict__
+    return _body(store.keep_sequence(connection(), job_id, body.name, body.sequence.model_dump(mode="json")))
 
 
 @blueprint.put("/<int:sequence_id>")
-@blueprint.input(NewSequence, arg_name="body")
+@blueprint.input(SaveSequence, arg_name="body")
 @blueprint.output(SequenceBody)
-def change_sequence(job_id: int, sequence_id: int, body: NewSequence) -> Any:
-    """Put another in the place of a sequence."""
+def change_sequence(job_id: int, sequence_id: int, body: SaveSequence) -> SequenceBody:
+    """Put another in the place of a sequence. 409 when another window did since."""
     sequence = body.sequence.model_dump(mode="json")
-    return store.change_sequence(connection(), job_id, sequence_id, body.name, sequence).__dict__
+    return _body(store.change_sequence(connection(), job_id, sequence_id, body.order, body.name, sequence))
 
 
 @blueprint.delete("/<int:sequence_id>")
@@ -86,6 +91,10 @@ def delete_sequence(job_id: int, sequence_id: int) -> str:
     """Forget a sequence for good."""
     store.delete_sequence(connection(), job_id, sequence_id)
     return ""
+
+
+def _body(kept: store.KeptSequence) -> SequenceBody:
+    return SequenceBody(**{**vars(kept), "sequence": kept_sequence(kept.sequence)})
 
 
 @tables.post("/table")

@@ -4,24 +4,17 @@ from typing import Annotated, Final
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import Field
 
 from server.api.asked import (
-    ASSEMBLIES,
     FRAMES,
     MAX_ACTIONS,
     UNKNOWN,
-    WITHHELD,
     Asked,
     assembly_of,
     frame_in,
     state_in,
-    told,
 )
-from server.api.bodies import CheckedCircuit
-from server.assemblies import reference
-from server.faults import Faults, seal
-from server.problems import Withheld
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import End, Frozen
 from wiretrace.explain.measured import why_measured
 from wiretrace.formats.report import (
@@ -53,9 +46,9 @@ PAGE_PARTS: Final = 150_000
 class RunRequest(Asked):
     """An answer may end earlier than `until_us`: go on from its `end`, with the actions that lie behind that."""
 
-    actions: Annotated[tuple[ActionData, ...], Field(max_length=MAX_ACTIONS)] = ()
+    actions: Annotated[tuple[ActionData, ...], Most(MAX_ACTIONS)] = ()
     until_us: Time
-    probes: Annotated[tuple[Probes, ...], Field(max_length=MAX_PROBES)] = ()
+    probes: Annotated[tuple[Probes, ...], Most(MAX_PROBES)] = ()
 
 
 class RunAnswer(RunData):
@@ -64,20 +57,8 @@ class RunAnswer(RunData):
     ref: str
 
 
-class SealRequest(Frozen):
-    circuit: CheckedCircuit
-    faults: Faults
-
-
-class Sealed(Frozen):
-    """The name of a sealed set of faults, and the `ref` of the circuit that it belongs to."""
-
-    sealed: str
-    ref: str
-
-
 class ReadRequest(Asked):
-    probes: Annotated[tuple[Probes, ...], Field(max_length=MAX_PROBES)]
+    probes: Annotated[tuple[Probes, ...], Most(MAX_PROBES)]
 
 
 class ReadAnswer(Frozen):
@@ -87,7 +68,7 @@ class ReadAnswer(Frozen):
 class MeasureRequest(Asked):
     """`why` asks for the reason as well, where the instrument has one of its own."""
 
-    measures: Annotated[tuple[Measure, ...], Field(max_length=MAX_PROBES)]
+    measures: Annotated[tuple[Measure, ...], Most(MAX_PROBES)]
     why: bool = False
 
 
@@ -119,16 +100,6 @@ class MapAnswer(Frozen):
     potentials: tuple[PotentialData, ...]
 
 
-@blueprint.post("/seal")
-@blueprint.input(SealRequest, arg_name="body")
-@blueprint.output(Sealed)
-def seal_faults(body: SealRequest) -> Sealed:
-    """Give faults of a circuit a name, by which it can be run under them while nobody is told of them again."""
-    ref = reference(body.circuit)
-    ASSEMBLIES.assembly(ref, body.circuit, body.faults)
-    return Sealed(sealed=seal(ref, body.faults), ref=ref)
-
-
 @blueprint.post("/run")
 @blueprint.input(RunRequest, arg_name="body")
 @blueprint.output(RunAnswer)
@@ -142,10 +113,9 @@ def run_circuit(body: RunRequest) -> Response:
     assembly, ref = assembly_of(body)
     actions = [action_from_data(action) for action in body.actions]
     page = max(20, min(PAGE, PAGE_PARTS // (len(assembly.nodes) + len(assembly.branches) + 1)))
-    with told(body):
-        trajectory = run(assembly, state_in(assembly, body.state), actions, body.until_us, page)
-        FRAMES.keep(assembly, trajectory.frames[-KEPT:])
-        data = run_data(assembly, trajectory, body.probes, changes_only=True)
+    trajectory = run(assembly, state_in(assembly, body.state), actions, body.until_us, page)
+    FRAMES.keep(assembly, trajectory.frames[-KEPT:])
+    data = run_data(assembly, trajectory, body.probes, changes_only=True)
     text = RunAnswer.model_construct(**vars(data), ref=ref).model_dump_json()
     return Response(text, mimetype="application/json")
 
@@ -157,9 +127,8 @@ def run_circuit(body: RunRequest) -> Response:
 def read_probes(body: ReadRequest) -> ReadAnswer:
     """What a 10 Mohm voltmeter shows at each pair of probes in a state."""
     assembly, _ = assembly_of(body)
-    with told(body):
-        frame = frame_in(assembly, body.state)
-        readings = tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in body.probes)
+    frame = frame_in(assembly, body.state)
+    readings = tuple(reading_data(read_voltage(assembly, frame.point, p.red, p.black)) for p in body.probes)
     return ReadAnswer(readings=readings)
 
 
@@ -168,18 +137,13 @@ def read_probes(body: ReadRequest) -> ReadAnswer:
 @blueprint.output(MeasureAnswer)
 @blueprint.doc(responses=UNKNOWN)
 def measure_with(body: MeasureRequest) -> MeasureAnswer:
-    """What instruments show in a state. Reasons are not told under sealed faults."""
-    if body.sealed and body.why:
-        raise Withheld(WITHHELD)
+    """What instruments show in a state."""
     assembly, _ = assembly_of(body)
-    with told(body):
-        frame = frame_in(assembly, body.state)
-        measured = tuple(
-            Measured(
-                shown=measure(assembly, frame, what), reason=why_measured(assembly, frame, what) if body.why else ""
-            )
-            for what in body.measures
-        )
+    frame = frame_in(assembly, body.state)
+    measured = tuple(
+        Measured(shown=measure(assembly, frame, what), reason=why_measured(assembly, frame, what) if body.why else "")
+        for what in body.measures
+    )
     return MeasureAnswer(measured=measured)
 
 
@@ -190,8 +154,7 @@ def measure_with(body: MeasureRequest) -> MeasureAnswer:
 def map_potentials(body: MapRequest) -> MapAnswer:
     """The hot and cold map of a state: every terminal to one of them, the larger of its two parts in volts."""
     assembly, _ = assembly_of(body)
-    with told(body):
-        found = potentials(assembly, frame_in(assembly, body.state).point, body.reference)
+    found = potentials(assembly, frame_in(assembly, body.state).point, body.reference)
     larger = [(one, one.dc_v if abs(one.dc_v) > one.ac_v else one.ac_v) for one in found]
     return MapAnswer(
         potentials=tuple(PotentialData(end=one.end, display=display(v) if one.joined else "") for one, v in larger)

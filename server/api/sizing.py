@@ -1,20 +1,19 @@
 """/api/size and /api/jobs/ID/sizing: from a nameplate to sizes, and into the circuit."""
 
 from datetime import datetime
-from typing import Annotated, Any, Final
+from typing import Any, Final
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import Field
 
-from server.api.bodies import CheckedCircuit
+from server.api.bodies import CheckedCircuit, Save, SavedVersion
 from server.api.formats import FILE
 from server.connection import connection
 from server.store import sizings as store
 from wiretrace.circuit.document import Frozen
 from wiretrace.formats.lists import csv_text
 from wiretrace.sizing.carry import Carried, carried, coils_of
-from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer, form, sheet_of
+from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer, form, kept_sizing, sheet_of
 
 blueprint = APIBlueprint("sizing", __name__, url_prefix="/api/size")
 kept = APIBlueprint("sizings", __name__, url_prefix="/api/jobs/<int:job_id>/sizing")
@@ -25,19 +24,15 @@ HEADS = ("Group", "Line", "Formula", "Numbers put in", "Result", "Unit", "Reason
 
 
 class KeptSizing(Frozen):
-    """What is kept of a job, and its version: 0 where nobody has filled in anything."""
+    """What is kept of a job, its version, 0 where nobody has filled in anything, and the window that saved it."""
 
     version: int
+    writer: str
     sizing: SizingData
 
 
-class SaveSizing(Frozen):
-    based_on: Annotated[int, Field(ge=0, le=2**31 - 1)]
+class SaveSizing(Save):
     sizing: SizingData
-
-
-class SavedSizing(Frozen):
-    version: int
 
 
 class EarlierSizing(Frozen):
@@ -133,17 +128,17 @@ def sheet_file(body: SizeRequest) -> Response:
 @kept.output(KeptSizing)
 def read_sizing(job_id: int) -> Any:
     """What was filled in for a job."""
-    version, sizing = store.read_sizing(connection(), job_id)
-    return KeptSizing(version=version, sizing=SizingData.model_validate(sizing or {}))
+    version, writer, sizing = store.read_sizing(connection(), job_id)
+    return KeptSizing(version=version, writer=writer, sizing=kept_sizing(sizing or {}))
 
 
 @kept.put("")
 @kept.input(SaveSizing, arg_name="body")
-@kept.output(SavedSizing)
-def save_sizing(job_id: int, body: SaveSizing) -> SavedSizing:
+@kept.output(SavedVersion)
+def save_sizing(job_id: int, body: SaveSizing) -> SavedVersion:
     """Keep what was filled in. 409 when another window kept something since."""
-    version = store.keep_sizing(connection(), job_id, body.based_on, body.sizing.model_dump(mode="json"))
-    return SavedSizing(version=version)
+    version = store.keep_sizing(connection(), job_id, body.order, body.sizing.model_dump(mode="json"))
+    return SavedVersion(version=version)
 
 
 @kept.get("/earlier")
@@ -163,7 +158,7 @@ def earlier(job_id: int) -> EarlierSizings:
 def earlier_version(job_id: int, version: int) -> KeptSizing:
     """One of them. 404 when it is not kept any more."""
     found = store.earlier_sizing(connection(), job_id, version)
-    return KeptSizing(version=version, sizing=SizingData.model_validate(found))
+    return KeptSizing(version=version, writer="", sizing=kept_sizing(found))
 
 
 def _plate(fields: dict[str, str]) -> str:

@@ -6,11 +6,16 @@ from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field, StringConstraints
 
-from server.api.bodies import CheckedCircuit
+from server.api.bodies import CheckedCircuit, Save, SavedVersion
 from server.api.formats import FILE
+from server.assemblies import reference
 from server.connection import connection
 from server.dictionaries import Plan, engine_of, plan_of, work
+from server.problems import Withheld
+from server.store import panels as store
 from server.store.errors import NotFound
+from server.store.exercises import goes_on
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import NO_NUL, End, Frozen, Id
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.formats.lists import csv_text
@@ -29,9 +34,13 @@ from wiretrace.trace.words import (
     observation_words,
     outcome_words,
 )
+from wiretrace.upgrading import Upgrades
 from wiretrace.work import unbounded
 
 blueprint = APIBlueprint("trace", __name__, url_prefix="/api/trace")
+kept = APIBlueprint("panels", __name__, url_prefix="/api/jobs/<int:job_id>/panel")
+
+panel_upgrades: Final = Upgrades("panel")
 
 MOST_LEFT: Final = 60
 MOST_MADE: Final = 100
@@ -63,11 +72,29 @@ class ObservationData(Frozen):
     text: Annotated[str, StringConstraints(min_length=1, max_length=100, pattern=NO_NUL)]
 
 
+class PanelData(Frozen):
+    """What was seen and read at a real panel, in the order in which it was."""
+
+    observations: Annotated[tuple[ObservationData, ...], Most(MOST_MADE)] = ()
+
+
+class KeptPanel(Frozen):
+    """What is kept of a job, its version, 0 where nobody has read anything, and the window that saved it."""
+
+    version: int
+    writer: str
+    panel: PanelData
+
+
+class SavePanel(Save):
+    panel: PanelData
+
+
 class AdviceRequest(TraceRequest):
     """What was observed; `weights` are how often each kind of fault comes about there, where that is known better."""
 
-    observations: Annotated[tuple[ObservationData, ...], Field(max_length=MOST_MADE)] = ()
-    weights: dict[Id, Annotated[float, Field(gt=0, le=1000)]] = {}
+    observations: Annotated[tuple[ObservationData, ...], Most(MOST_MADE)] = ()
+    weights: Annotated[dict[Id, Annotated[float, Field(gt=0, le=1000)]], Most(100)] = {}
 
 
 class LookData(Frozen):
@@ -145,11 +172,29 @@ class Book(Frozen):
     caution: str
 
 
+@kept.get("")
+@kept.output(KeptPanel)
+def read_panel(job_id: int) -> KeptPanel:
+    """What was seen and read at the real panel of a job."""
+    version, writer, panel = store.read_panel(connection(), job_id)
+    return KeptPanel(version=version, writer=writer, panel=PanelData.model_validate(panel_upgrades(panel or {})))
+
+
+@kept.put("")
+@kept.input(SavePanel, arg_name="body")
+@kept.output(SavedVersion)
+def save_panel(job_id: int, body: SavePanel) -> SavedVersion:
+    """Keep it. 409 when another window kept something since."""
+    version = store.keep_panel(connection(), job_id, body.order, body.panel.model_dump(mode="json"))
+    return SavedVersion(version=version)
+
+
 @blueprint.post("/work")
 @blueprint.input(TraceRequest, arg_name="body")
 @blueprint.output(Progress)
 def work_on(body: TraceRequest) -> Progress:
     """Work on the fault dictionary of a circuit for a second; ask again until all is done."""
+    _nobody_looks(body)
     plan = plan_of(body.circuit, body.sequence)
     return Progress(done=work(connection(), plan), all=len(plan.task.rows))
 
@@ -159,6 +204,7 @@ def work_on(body: TraceRequest) -> Progress:
 @blueprint.output(AdviceAnswer)
 def advise(body: AdviceRequest) -> AdviceAnswer:
     """Which faults fit what was observed, and what to observe next. 404 until the dictionary is done."""
+    _nobody_looks(body)
     plan = plan_of(body.circuit, body.sequence)
     engine, assembly = _ready(plan).weighed(body.weights), Assembly(body.circuit)
     made = [_observed(engine, assembly, number, one) for number, one in enumerate(body.observations, 1)]
@@ -227,8 +273,15 @@ def book_file(body: TraceRequest) -> Response:
     return Response(csv_text(heads, rows), mimetype="text/csv")
 
 
+def _nobody_looks(body: TraceRequest) -> None:
+    """Raises Withheld while somebody looks for a hidden fault in this very circuit: this would find it for him."""
+    if goes_on(connection(), reference(body.circuit)):
+        raise Withheld("An exercise with a hidden fault in this circuit is going on: end it first.")
+
+
 def _entries(body: TraceRequest) -> list[Entry]:
     """404 until the dictionary is done."""
+    _nobody_looks(body)
     engine = _ready(plan_of(body.circuit, body.sequence))
     with unbounded():
         return list(fault_book(engine, Assembly(body.circuit)))

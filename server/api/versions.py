@@ -9,6 +9,7 @@ from pydantic import StringConstraints
 from server.api.bodies import CheckedCircuit
 from server.connection import connection
 from server.store import versions as store
+from wiretrace.circuit.checked import kept_circuit
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
 
 blueprint = APIBlueprint("versions", __name__, url_prefix="/api/jobs/<int:job_id>/versions")
@@ -53,9 +54,10 @@ def keep_version(job_id: int, body: NewVersion) -> Any:
 
 @blueprint.get("/<int:version_id>")
 @blueprint.output(VersionBody)
-def read_version(job_id: int, version_id: int) -> Any:
+def read_version(job_id: int, version_id: int) -> VersionBody:
     """One version with its circuit."""
-    return store.read_version(connection(), job_id, version_id).__dict__
+    kept = store.read_version(connection(), job_id, version_id)
+    return VersionBody(**{**vars(kept), "circuit": kept_circuit(kept.circuit)})
 
 
 @blueprint.delete("/<int:version_id>")

@@ -1,37 +1,38 @@
-"""Rows of fault dictionaries, by the hash of what they are about."""
+"""Rows of fault dictionaries, by the hash of what they are made from."""
 
 from collections.abc import Mapping
-from typing import Final
 
 from psycopg import Connection
 from psycopg.rows import DictRow
 
-KEPT_DAYS: Final = 30
-"""A dictionary that nobody has worked on for so long is made again when it is asked for."""
 
-
-def numbers(connection: Connection[DictRow], ref: str) -> set[int]:
+def names(connection: Connection[DictRow], ref: str) -> set[str]:
     """The rows that there are."""
     with connection.transaction():
-        rows = connection.execute("SELECT number FROM fault_rows WHERE ref = %s", (ref,)).fetchall()
-    return {row["number"] for row in rows}
+        rows = connection.execute("SELECT name FROM fault_rows WHERE ref = %s", (ref,)).fetchall()
+    return {row["name"] for row in rows}
 
 
-def all_rows(connection: Connection[DictRow], ref: str) -> dict[int, bytes]:
-    """Every row that there is, by number."""
+def all_rows(connection: Connection[DictRow], ref: str) -> dict[str, bytes]:
+    """Every row that there is, by name."""
     with connection.transaction():
-        rows = connection.execute("SELECT number, data FROM fault_rows WHERE ref = %s", (ref,)).fetchall()
-    return {row["number"]: bytes(row["data"]) for row in rows}
+        rows = connection.execute("SELECT name, data FROM fault_rows WHERE ref = %s", (ref,)).fetchall()
+        connection.execute(
+            "UPDATE fault_dictionaries SET used_at = now() WHERE ref = %s AND used_at < now() - interval '1 hour'",
+            (ref,),
+        )
+    return {row["name"]: bytes(row["data"]) for row in rows}
 
 
-def keep(connection: Connection[DictRow], ref: str, rows: Mapping[int, bytes]) -> None:
-    """Keep rows, in place of what there was of them. Old dictionaries are forgotten."""
+def keep(connection: Connection[DictRow], ref: str, rows: Mapping[str, bytes]) -> None:
+    """Keep rows; of one that is there already the first stays."""
+    if not rows:
+        return
     with connection.transaction():
-        connection.execute("DELETE FROM fault_rows WHERE made_at < now() - make_interval(days => %s)", (KEPT_DAYS,))
+        connection.execute("INSERT INTO fault_dictionaries (ref) VALUES (%s) ON CONFLICT DO NOTHING", (ref,))
         # In one order, so that two who keep the same rows wait for each other and never both.
-        for number, data in sorted(rows.items()):
+        for name, data in sorted(rows.items()):
             connection.execute(
-                "INSERT INTO fault_rows (ref, number, data) VALUES (%s, %s, %s)"
-                " ON CONFLICT (ref, number) DO UPDATE SET data = EXCLUDED.data, made_at = now()",
-                (ref, number, data),
+                "INSERT INTO fault_rows (ref, name, data) VALUES (%s, %s, %s) ON CONFLICT DO NOTHING",
+                (ref, name, data),
             )

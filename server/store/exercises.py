@@ -1,8 +1,9 @@
 """Exercises of a job: what is hidden, and the record of everything that was done about it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Final
 
 from psycopg import Connection
 from psycopg.errors import ForeignKeyViolation, NumericValueOutOfRange, UniqueViolation
@@ -23,7 +24,12 @@ class ExerciseLine:
 
 @dataclass(frozen=True)
 class KeptExercise(ExerciseLine):
-    drawn: dict[str, Any] | None
+    """`number` is the one under which an instructor gives the same to all; `review` what it came to, once known."""
+
+    owner: str
+    ref: str
+    number: int | None
+    review: dict[str, Any] | None
     circuit: dict[str, Any]
     sequence: dict[str, Any]
     faults: list[dict[str, Any]]
@@ -31,7 +37,14 @@ class KeptExercise(ExerciseLine):
     entries: tuple[dict[str, Any], ...]
 
 
+GOING_ON_HOURS: Final = 12
+"""One that nobody ended counts as going on for so long after its last entry."""
+
 _LINE = "id, who, work_order, made_at, ended_at"
+_GOING_ON = (
+    "ended_at IS NULL AND (SELECT max(e.made_at) FROM exercise_entries e WHERE e.exercise_id = exercises.id)"
+    f" > now() - make_interval(hours => {GOING_ON_HOURS})"
+)
 
 
 def list_exercises(connection: Connection[DictRow], job_id: int) -> list[ExerciseLine]:
@@ -50,13 +63,11 @@ def keep_exercise(
     try:
         with connection.transaction():
             row = connection.execute(
-                "INSERT INTO exercises (job_id, who, work_order, drawn, circuit, sequence, faults, standing)"
-                " VALUES (%(job)s, %(who)s, %(work_order)s, %(drawn)s, %(circuit)s, %(sequence)s, %(faults)s,"
-                " %(standing)s) RETURNING id",
-                {
-                    "job": job_id,
-                    **{key: value if isinstance(value, str) else Jsonb(value) for key, value in what.items()},
-                },
+                "INSERT INTO exercises"
+                " (job_id, owner, ref, number, who, work_order, circuit, sequence, faults, standing)"
+                " VALUES (%(job)s, %(owner)s, %(ref)s, %(number)s, %(who)s, %(work_order)s, %(circuit)s, %(sequence)s,"
+                " %(faults)s, %(standing)s) RETURNING id",
+                {"job": job_id, **{key: _column(value) for key, value in what.items()}},
             ).fetchone()
             assert row is not None
             _add(connection, row["id"], 0, entry)
@@ -69,7 +80,8 @@ def read_exercise(connection: Connection[DictRow], job_id: int, exercise_id: int
     """One exercise with its whole record. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            f"SELECT {_LINE}, drawn, circuit, sequence, faults, standing FROM exercises WHERE job_id = %s AND id = %s",
+            f"SELECT {_LINE}, owner, ref, number, review, circuit, sequence, faults, standing FROM exercises"
+            " WHERE job_id = %s AND id = %s",
             (job_id, exercise_id),
         ).fetchone()
         if row is None:
@@ -103,8 +115,91 @@ def add_entry(
         raise NotFound(f"There is no exercise {exercise_id}.") from error
 
 
+def settle_entry(
+    connection: Connection[DictRow], exercise_id: int, entry: dict[str, Any], standing: dict[str, Any]
+) -> None:
+    """Put what came of an entry in the place of one that waits for it; one that was settled stays as it is."""
+    with connection.transaction():
+        waited = connection.execute(
+            "UPDATE exercise_entries SET entry = %s WHERE exercise_id = %s AND number = %s"
+            " AND entry ->> 'right' IS NULL",
+            (Jsonb(entry), exercise_id, entry["number"]),
+        ).rowcount
+        if waited:
+            connection.execute("UPDATE exercises SET standing = %s WHERE id = %s", (Jsonb(standing), exercise_id))
+
+
+def keep_review(connection: Connection[DictRow], exercise_id: int, review: dict[str, Any]) -> None:
+    """Keep what an exercise came to, and forget what it was worked out from."""
+    with connection.transaction():
+        connection.execute(
+            "UPDATE exercises SET review = %s WHERE id = %s AND review IS NULL", (Jsonb(review), exercise_id)
+        )
+        connection.execute("DELETE FROM followed WHERE exercise_id = %s", (exercise_id,))
+
+
+def goes_on(connection: Connection[DictRow], ref: str, number: int | None = None) -> bool:
+    """Does anybody look for a hidden fault in a circuit with this hash (under this number)?"""
+    with connection.transaction():
+        found = connection.execute(
+            f"SELECT FROM exercises WHERE ref = %s AND (%s::bigint IS NULL OR number = %s) AND {_GOING_ON} LIMIT 1",
+            (ref, number, number),
+        ).fetchone()
+    return found is not None
+
+
+def is_closed(connection: Connection[DictRow], ref: str, number: int) -> bool:
+    """Is a number of a circuit closed: may what it hides be told?"""
+    with connection.transaction():
+        found = connection.execute(
+            "SELECT FROM closed_numbers WHERE ref = %s AND number = %s", (ref, number)
+        ).fetchone()
+    return found is not None
+
+
+def close_number(connection: Connection[DictRow], ref: str, number: int) -> None:
+    """Close a number of a circuit, with exercises under it that were left. Raises Moved while one goes on."""
+    with connection.transaction():
+        if goes_on(connection, ref, number):
+            raise Moved(f"Somebody still looks for what number {number} hides: close it when all have ended.")
+        connection.execute(
+            "INSERT INTO closed_numbers (ref, number) VALUES (%s, %s) ON CONFLICT DO NOTHING", (ref, number)
+        )
+        connection.execute(
+            "UPDATE exercises SET ended_at = now() WHERE ref = %s AND number = %s AND ended_at IS NULL", (ref, number)
+        )
+
+
+def draw_secret(connection: Connection[DictRow]) -> str:
+    """What only this database knows, and draws are made from."""
+    with connection.transaction():
+        row = connection.execute("SELECT value FROM secrets WHERE name = 'draw'").fetchone()
+    assert row is not None
+    secret: str = row["value"]
+    return secret
+
+
+def followed(connection: Connection[DictRow], exercise_id: int) -> dict[str, bytes]:
+    """What was worked out to think an exercise over, by name."""
+    with connection.transaction():
+        rows = connection.execute("SELECT name, data FROM followed WHERE exercise_id = %s", (exercise_id,)).fetchall()
+    return {row["name"]: bytes(row["data"]) for row in rows}
+
+
+def keep_followed(connection: Connection[DictRow], exercise_id: int, made: Mapping[str, bytes]) -> None:
+    """Keep some of it, in place of what there was. Nothing where the exercise is gone or has its review."""
+    with connection.transaction():
+        for name, data in sorted(made.items()):
+            connection.execute(
+                "INSERT INTO followed (exercise_id, name, data)"
+                " SELECT id, %s, %s FROM exercises WHERE id = %s AND review IS NULL"
+                " ON CONFLICT (exercise_id, name) DO UPDATE SET data = EXCLUDED.data",
+                (name, data, exercise_id),
+            )
+
+
 def _column(value: Any) -> Any:
-    return value if value is None or isinstance(value, str) else Jsonb(value)
+    return value if value is None or isinstance(value, str | int) else Jsonb(value)
 
 
 def _add(connection: Connection[DictRow], exercise_id: int, number: int, entry: dict[str, Any]) -> None:

@@ -9,6 +9,7 @@ from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
 from server.store.errors import Conflict, NotFound
+from server.store.order import BEHIND, NEXT, TAKE, Order
 
 
 @dataclass(frozen=True)
@@ -26,19 +27,20 @@ class Job(JobSummary):
     writer: str
 
 
+_LINE = "id, title, place, version, updated_at"
+
+
 def list_jobs(connection: Connection[DictRow]) -> list[JobSummary]:
     """All jobs, in the order in which they were made."""
     with connection.transaction():
-        rows = connection.execute("SELECT id, title, place, version, updated_at FROM jobs ORDER BY id").fetchall()
+        rows = connection.execute(f"SELECT {_LINE} FROM jobs ORDER BY id").fetchall()
     return [JobSummary(**row) for row in rows]
 
 
 def read_job(connection: Connection[DictRow], job_id: int) -> Job:
     """One job. Raises NotFound."""
     with connection.transaction():
-        row = connection.execute(
-            "SELECT id, title, place, version, updated_at, circuit, writer FROM jobs WHERE id = %s", (job_id,)
-        ).fetchone()
+        row = connection.execute(f"SELECT {_LINE}, circuit, writer FROM jobs WHERE id = %s", (job_id,)).fetchone()
     if row is None:
         raise NotFound(f"There is no job {job_id}.")
     return Job(**row)
@@ -48,42 +50,41 @@ def create_job(connection: Connection[DictRow], title: str, place: str, circuit:
     """Make a job; its first version is 1."""
     with connection.transaction():
         row = connection.execute(
-            "INSERT INTO jobs (title, place, circuit) VALUES (%s, %s, %s)"
-            " RETURNING id, title, place, version, updated_at, circuit, writer",
+            f"INSERT INTO jobs (title, place, circuit) VALUES (%s, %s, %s) RETURNING {_LINE}, circuit, writer",
             (title, place, Jsonb(circuit)),
         ).fetchone()
     assert row is not None
     return Job(**row)
 
 
-def save_circuit(
-    connection: Connection[DictRow], job_id: int, based_on: int, writer: str, circuit: dict[str, Any]
-) -> JobSummary:
-    """Save a circuit that was made from version `based_on` by the window `writer`.
-
-    A window whose own save was the last one may save again on an older version: it never heard
-    that the save arrived. Raises NotFound, Conflict.
-    """
+def save_circuit(connection: Connection[DictRow], job_id: int, order: Order, circuit: dict[str, Any]) -> JobSummary:
+    """Save a circuit; one that comes behind a newer save of its writer changes nothing. Raises NotFound, Conflict."""
+    values = order.values(circuit=Jsonb(circuit), id=job_id)
     with connection.transaction():
         row = connection.execute(
-            "UPDATE jobs SET circuit = %(circuit)s, writer = %(writer)s, version = version + 1, updated_at = now()"
-            " WHERE id = %(id)s AND (version = %(based_on)s OR (version > %(based_on)s AND writer = %(writer)s))"
-            " RETURNING id, title, place, version, updated_at",
-            {"circuit": Jsonb(circuit), "writer": writer, "id": job_id, "based_on": based_on},
+            f"UPDATE jobs SET circuit = %(circuit)s, {TAKE}, updated_at = now() WHERE id = %(id)s AND {NEXT}"
+            f" RETURNING {_LINE}",
+            values,
         ).fetchone()
+        row = row or connection.execute(f"SELECT {_LINE} FROM jobs WHERE id = %(id)s AND {BEHIND}", values).fetchone()
         if row is None:
             raise Conflict(_version(connection, job_id))
     return JobSummary(**row)
 
 
-def rename_job(connection: Connection[DictRow], job_id: int, title: str, place: str) -> JobSummary:
-    """Give a job another title and place. Its circuit and version stay. Raises NotFound."""
+def rename_job(
+    connection: Connection[DictRow], job_id: int, writer: str, serial: int, title: str, place: str
+) -> JobSummary:
+    """Give a job another title and place, in the order of their writer; its circuit stays. Raises NotFound."""
+    values = {"id": job_id, "writer": writer, "serial": serial, "title": title, "place": place}
     with connection.transaction():
-        row = connection.execute(
-            "UPDATE jobs SET title = %s, place = %s, updated_at = now() WHERE id = %s"
-            " RETURNING id, title, place, version, updated_at",
-            (title, place, job_id),
-        ).fetchone()
+        connection.execute(
+            "UPDATE jobs SET title = %(title)s, place = %(place)s, updated_at = now(),"
+            " names_writer = %(writer)s, names_serial = %(serial)s"
+            " WHERE id = %(id)s AND NOT (names_writer = %(writer)s AND names_serial >= %(serial)s)",
+            values,
+        )
+        row = connection.execute(f"SELECT {_LINE} FROM jobs WHERE id = %(id)s", values).fetchone()
     if row is None:
         raise NotFound(f"There is no job {job_id}.")
     return JobSummary(**row)

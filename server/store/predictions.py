@@ -1,15 +1,21 @@
 """Prediction sheets of a job, and what people wrote into them."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Final
 
 from psycopg import Connection
 from psycopg.errors import ForeignKeyViolation, NumericValueOutOfRange
 from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
-from server.store.errors import NotFound
+from server.store.errors import Moved, NotFound
+
+ENDED: Final = "This attempt has ended; what was written stays as it is."
+COMPARED: Final = "This state was compared; what was written for it stays as it is."
+GOING_ON_HOURS: Final = 12
+"""An attempt that nobody ended counts as going on for so long after its last answer."""
 
 
 @dataclass(frozen=True)
@@ -21,27 +27,45 @@ class SheetLine:
 
 
 @dataclass(frozen=True)
-class Attempt:
-    """What one person wrote: `answers` by state and place, `changes` in the order in which they came."""
-
+class AttemptLine:
     id: int
     who: str
+    owner: str
     started_at: datetime
     ended_at: datetime | None
+
+
+@dataclass(frozen=True)
+class Attempt(AttemptLine):
+    """What one person wrote: `answers` by state and place, `changes` as they came, `marks` by state."""
+
     answers: dict[str, dict[str, str]]
     changes: list[dict[str, Any]]
+    marks: dict[str, dict[str, Any]]
 
 
 @dataclass(frozen=True)
 class KeptSheet:
     id: int
+    owner: str
     made_at: datetime
     sheet: dict[str, Any]
     circuit: dict[str, Any]
-    attempts: tuple[Attempt, ...]
+    attempts: tuple[AttemptLine, ...]
 
 
-_ATTEMPT = "id, who, started_at, ended_at, answers, changes"
+@dataclass(frozen=True)
+class Written:
+    """An answer, and its writer's count of changes."""
+
+    state: int
+    place: str
+    text: str
+    serial: int
+
+
+_LINE = "id, who, owner, started_at, ended_at"
+_ATTEMPT = f"{_LINE}, answers, changes, marks"
 
 
 def list_sheets(connection: Connection[DictRow], job_id: int) -> list[SheetLine]:
@@ -57,15 +81,15 @@ def list_sheets(connection: Connection[DictRow], job_id: int) -> list[SheetLine]
 
 
 def keep_sheet(
-    connection: Connection[DictRow], job_id: int, sheet: dict[str, Any], circuit: dict[str, Any]
+    connection: Connection[DictRow], job_id: int, owner: str, sheet: dict[str, Any], circuit: dict[str, Any]
 ) -> SheetLine:
     """Keep a sheet with the circuit that it asks about. Raises NotFound."""
     try:
         with connection.transaction():
             row = connection.execute(
-                "INSERT INTO prediction_sheets (job_id, sheet, circuit) VALUES (%s, %s, %s)"
+                "INSERT INTO prediction_sheets (job_id, owner, sheet, circuit) VALUES (%s, %s, %s, %s)"
                 " RETURNING id, sheet->>'title' AS title, made_at, 0 AS attempts",
-                (job_id, Jsonb(sheet), Jsonb(circuit)),
+                (job_id, owner, Jsonb(sheet), Jsonb(circuit)),
             ).fetchone()
     except (ForeignKeyViolation, NumericValueOutOfRange) as error:
         raise NotFound(f"There is no job {job_id}.") from error
@@ -74,18 +98,18 @@ def keep_sheet(
 
 
 def read_sheet(connection: Connection[DictRow], job_id: int, sheet_id: int) -> KeptSheet:
-    """One sheet with all attempts at it, the first one first. Raises NotFound."""
+    """One sheet and who attempted it, the first one first. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            "SELECT id, made_at, sheet, circuit FROM prediction_sheets WHERE job_id = %s AND id = %s",
+            "SELECT id, owner, made_at, sheet, circuit FROM prediction_sheets WHERE job_id = %s AND id = %s",
             (job_id, sheet_id),
         ).fetchone()
         if row is None:
             raise NotFound(f"Job {job_id} has no prediction sheet {sheet_id}.")
         attempts = connection.execute(
-            f"SELECT {_ATTEMPT} FROM prediction_attempts WHERE sheet_id = %s ORDER BY id", (sheet_id,)
+            f"SELECT {_LINE} FROM prediction_attempts WHERE sheet_id = %s ORDER BY id", (sheet_id,)
         ).fetchall()
-    return KeptSheet(**row, attempts=tuple(Attempt(**attempt) for attempt in attempts))
+    return KeptSheet(**row, attempts=tuple(AttemptLine(**attempt) for attempt in attempts))
 
 
 def delete_sheet(connection: Connection[DictRow], job_id: int, sheet_id: int) -> None:
@@ -98,54 +122,96 @@ def delete_sheet(connection: Connection[DictRow], job_id: int, sheet_id: int) ->
         raise NotFound(f"Job {job_id} has no prediction sheet {sheet_id}.")
 
 
-def begin_attempt(connection: Connection[DictRow], job_id: int, sheet_id: int, who: str) -> Attempt:
+def begin_attempt(connection: Connection[DictRow], job_id: int, sheet_id: int, owner: str, who: str) -> Attempt:
     """Begin to fill in a sheet. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            f"INSERT INTO prediction_attempts (sheet_id, who) SELECT id, %s FROM prediction_sheets"
+            f"INSERT INTO prediction_attempts (sheet_id, owner, who) SELECT id, %s, %s FROM prediction_sheets"
             f" WHERE job_id = %s AND id = %s RETURNING {_ATTEMPT}",
-            (who, job_id, sheet_id),
+            (owner, who, job_id, sheet_id),
         ).fetchone()
     if row is None:
         raise NotFound(f"Job {job_id} has no prediction sheet {sheet_id}.")
     return Attempt(**row)
 
 
-def write_answer(
-    connection: Connection[DictRow], sheet_id: int, attempt_id: int, state: int, place: str, text: str
-) -> Attempt:
-    """Write one answer, and note when. Raises NotFound."""
+def read_attempt(connection: Connection[DictRow], sheet_id: int, attempt_id: int, lock: bool = False) -> Attempt:
+    """One attempt; with `lock` nobody else changes it until the transaction ends. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            "UPDATE prediction_attempts SET"
-            " answers = jsonb_set(answers, ARRAY[%(state)s], coalesce(answers->%(state)s, '{}') || %(answer)s),"
-            " changes = changes || jsonb_build_array(jsonb_build_object("
-            "   'at', now(), 'state', %(state)s::int, 'place', %(place)s::text, 'text', %(text)s::text))"
-            f" WHERE id = %(attempt)s AND sheet_id = %(sheet)s RETURNING {_ATTEMPT}",
-            {
-                "state": str(state),
-                "answer": Jsonb({place: text}),
-                "place": place,
-                "text": text,
-                "attempt": attempt_id,
-                "sheet": sheet_id,
-            },
-        ).fetchone()
-    return _found(row, attempt_id)
-
-
-def end_attempt(connection: Connection[DictRow], sheet_id: int, attempt_id: int) -> Attempt:
-    """Say that a sheet is filled in. Raises NotFound."""
-    with connection.transaction():
-        row = connection.execute(
-            "UPDATE prediction_attempts SET ended_at = coalesce(ended_at, now())"
-            f" WHERE id = %s AND sheet_id = %s RETURNING {_ATTEMPT}",
+            f"SELECT {_ATTEMPT} FROM prediction_attempts WHERE id = %s AND sheet_id = %s"
+            + (" FOR UPDATE" if lock else ""),
             (attempt_id, sheet_id),
         ).fetchone()
-    return _found(row, attempt_id)
-
-
-def _found(row: DictRow | None, attempt_id: int) -> Attempt:
     if row is None:
         raise NotFound(f"There is no attempt {attempt_id} at this sheet.")
     return Attempt(**row)
+
+
+def attempts_of(connection: Connection[DictRow], sheet_id: int) -> list[Attempt]:
+    """All attempts at a sheet with all that was written, the first one first."""
+    with connection.transaction():
+        rows = connection.execute(
+            f"SELECT {_ATTEMPT} FROM prediction_attempts WHERE sheet_id = %s ORDER BY id", (sheet_id,)
+        ).fetchall()
+    return [Attempt(**row) for row in rows]
+
+
+def anybody_writes(connection: Connection[DictRow], sheet_id: int) -> bool:
+    """Is an attempt at the sheet going on?"""
+    with connection.transaction():
+        found = connection.execute(
+            "SELECT FROM prediction_attempts WHERE sheet_id = %s AND ended_at IS NULL AND greatest(started_at,"
+            " (changes -> -1 ->> 'at')::timestamptz) > now() - make_interval(hours => %s) LIMIT 1",
+            (sheet_id, GOING_ON_HOURS),
+        ).fetchone()
+    return found is not None
+
+
+def write_answers(
+    connection: Connection[DictRow], sheet_id: int, attempt_id: int, writer: str, written: Sequence[Written]
+) -> Attempt:
+    """Write answers, and note when; one that is behind a newer of its writer at its place is left out.
+
+    Raises NotFound; Moved where the attempt has ended, or the state was compared.
+    """
+    with connection.transaction():
+        attempt = read_attempt(connection, sheet_id, attempt_id, lock=True)
+        newest = {
+            (change["state"], change["place"]): change["serial"]
+            for change in attempt.changes
+            if change.get("writer") == writer
+        }
+        new = [one for one in written if one.serial > newest.get((one.state, one.place), -1)]
+        if new and attempt.ended_at is not None:
+            raise Moved(ENDED)
+        if any(str(one.state) in attempt.marks for one in new):
+            raise Moved(COMPARED)
+        for one in new:
+            connection.execute(
+                "UPDATE prediction_attempts SET"
+                " answers = jsonb_set(answers, ARRAY[%(key)s], coalesce(answers->%(key)s, '{}') || %(answer)s),"
+                " changes = changes || jsonb_build_array(%(change)s || jsonb_build_object('at', clock_timestamp()))"
+                " WHERE id = %(attempt)s",
+                {
+                    "key": str(one.state),
+                    "answer": Jsonb({one.place: one.text}),
+                    "change": Jsonb({**asdict(one), "writer": writer}),
+                    "attempt": attempt_id,
+                },
+            )
+        return read_attempt(connection, sheet_id, attempt_id)
+
+
+def keep_marks(
+    connection: Connection[DictRow], sheet_id: int, attempt_id: int, marks: dict[str, Any], ends: bool
+) -> Attempt:
+    """Keep marks of states, which are closed by that; with `ends` the whole attempt is. Raises NotFound."""
+    with connection.transaction():
+        connection.execute(
+            # What was marked once stays as it was marked.
+            "UPDATE prediction_attempts SET marks = %s || marks,"
+            " ended_at = CASE WHEN %s THEN coalesce(ended_at, now()) ELSE ended_at END WHERE id = %s AND sheet_id = %s",
+            (Jsonb(marks), ends, attempt_id, sheet_id),
+        )
+        return read_attempt(connection, sheet_id, attempt_id)

@@ -9,7 +9,8 @@ from psycopg.errors import ForeignKeyViolation, NumericValueOutOfRange
 from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
-from server.store.errors import NotFound
+from server.store.errors import Conflict, NotFound
+from server.store.order import BEHIND, NEXT, TAKE, Order
 
 
 @dataclass(frozen=True)
@@ -17,13 +18,14 @@ class KeptSequence:
     id: int
     name: str
     sequence: dict[str, Any]
+    version: int
     updated_at: datetime
 
 
 SHIPPED: Final = "What it should do"
 """Name of the sequence that comes with a circuit of the library."""
 
-_COLUMNS = "id, name, sequence, updated_at"
+_COLUMNS = "id, name, sequence, version, updated_at"
 
 
 def list_sequences(connection: Connection[DictRow], job_id: int) -> list[KeptSequence]:
@@ -50,18 +52,30 @@ def keep_sequence(connection: Connection[DictRow], job_id: int, name: str, seque
 
 
 def change_sequence(
-    connection: Connection[DictRow], job_id: int, sequence_id: int, name: str, sequence: dict[str, Any]
+    connection: Connection[DictRow], job_id: int, sequence_id: int, order: Order, name: str, sequence: dict[str, Any]
 ) -> KeptSequence:
-    """Put another in the place of a sequence. Raises NotFound."""
+    """Put another in the place of a sequence; one behind a newer of its writer changes nothing.
+
+    Raises NotFound, Conflict.
+    """
+    values = order.values(job=job_id, id=sequence_id, name=name, sequence=Jsonb(sequence))
+    one = "job_id = %(job)s AND id = %(id)s"
     with connection.transaction():
         row = connection.execute(
-            "UPDATE job_sequences SET name = %s, sequence = %s, updated_at = now() WHERE job_id = %s AND id = %s"
-            f" RETURNING {_COLUMNS}",
-            (name, Jsonb(sequence), job_id, sequence_id),
+            f"UPDATE job_sequences SET name = %(name)s, sequence = %(sequence)s, {TAKE}, updated_at = now()"
+            f" WHERE {one} AND {NEXT} RETURNING {_COLUMNS}",
+            values,
         ).fetchone()
-    if row is None:
+        if row is not None:
+            return KeptSequence(**row)
+        kept = connection.execute(
+            f"SELECT {_COLUMNS}, {BEHIND} AS behind FROM job_sequences WHERE {one}", values
+        ).fetchone()
+    if kept is None:
         raise NotFound(f"Job {job_id} has no sequence {sequence_id}.")
-    return KeptSequence(**row)
+    if not kept.pop("behind"):
+        raise Conflict(kept["version"])
+    return KeptSequence(**kept)
 
 
 def delete_sequence(connection: Connection[DictRow], job_id: int, sequence_id: int) -> None:

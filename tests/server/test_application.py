@@ -11,6 +11,7 @@ from scripts.documents import DOCS, device_pages, documents
 from scripts.postgres import Cluster
 from server.app import create_app
 from server.config import Config
+from tests.server.saving import save
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.library import library_circuit, library_names
 
@@ -62,8 +63,8 @@ def test_the_database_may_go_and_come_back(client: FlaskClient, cluster: Cluster
     made = client.post("/api/jobs", json={"title": "Shade screen"}).get_json()
     cluster.stop()
     try:
-        save = {"based_on": 1, "writer": "w1", "circuit": made["circuit"]}
-        assert client.put(f"/api/jobs/{made['id']}/circuit", json=save).status_code == 503
+        body = save(1, "w1", 1, circuit=made["circuit"])
+        assert client.put(f"/api/jobs/{made['id']}/circuit", json=body).status_code == 503
     finally:
         cluster.start()
     assert client.get(f"/api/jobs/{made['id']}").get_json() == made

@@ -2,14 +2,19 @@
 
 import json
 import time
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import psycopg
+import pytest
 from flask.testing import FlaskClient
 
+import server.exercises
 from scripts.postgres import Cluster
 from tests.core.circuits import lamp
+from tests.server.saving import save
+from wiretrace.errors import NobodyWaits, Problem, SingularNetwork
 from wiretrace.library import library_circuit, library_sequence
 
 LAMP = lamp().model_dump(mode="json")
@@ -229,19 +234,60 @@ def test_hints_in_three_steps_cost_and_narrow(client: FlaskClient) -> None:
     assert costs == [60, 120, 180, 60]
 
 
-def test_a_seed_gives_the_same_again(client: FlaskClient) -> None:
-    drawn = [Panel(client, LAMP, seed=5, level=1) for _ in range(2)]
-    hidden = [panel.end()["hidden"] for panel in drawn]
-    assert hidden[0] == hidden[1] != []
-    others = {tuple(Panel(client, LAMP, seed=seed, level=1).end()["hidden"]) for seed in range(12)}
-    assert len(others) > 3
+def test_a_number_gives_all_the_same_and_tells_what_it_is_only_when_it_is_closed(client: FlaskClient) -> None:
+    first, second = (Panel(client, LAMP, number=5, level=1) for _ in range(2))
+    ended = first.end()
+    assert (ended["hidden"], ended["number_closed"]) == ([], False)
+    assert ended["entries"][-1]["text"] == "What was hidden is told when number 5 is closed."
+    assert first.post(f"/{first.id}/review", 403)["detail"] == "It is reviewed when number 5 is closed."
+    told = first.post(f"/{first.id}/close", 409)
+    assert told["detail"].startswith("Somebody still looks for what number 5 hides")
+    assert second.end()["hidden"] == []
+    closed = first.post(f"/{first.id}/close", 200)
+    assert closed["hidden"] == second.get()["hidden"] != []
+    assert first.review()["steps"]
+    # Who has been told what it hides cannot be given it again.
+    again = client.post(first.root, json={"circuit": LAMP, "number": 5, "level": 1})
+    assert (again.status_code, again.get_json()["detail"]) == (
+        409,
+        "Number 5 is closed, and what it hides is known: take another number.",
+    )
+    assert client.post(first.root, json={"circuit": LAMP, "number": 6}).status_code == 201
 
 
-def test_a_seed_without_a_symptom_is_said_to_be_so(client: FlaskClient) -> None:
+def test_nothing_that_can_be_sent_again_gives_the_same_without_a_number(client: FlaskClient) -> None:
+    drawn = [Panel(client, LAMP, level=1) for _ in range(12)]
+    told = "\n".join("\n".join(panel.answers) for panel in drawn)
+    assert "seed" not in told
+    assert "drawn" not in told
+    hidden = {tuple(panel.end()["hidden"]) for panel in drawn}
+    assert len(hidden) > 3
+    assert client.post(drawn[0].root, json={"circuit": LAMP, "seed": 5}).status_code == 422
+
+
+def test_a_number_of_another_installation_hides_something_else(client: FlaskClient, cluster: Cluster) -> None:
+    def drawn() -> list[Told]:
+        panels = [Panel(client, LAMP, number=number, level=1) for number in range(1, 9)]
+        with psycopg.connect(cluster.url) as connection:
+            ids = [panel.id for panel in panels]
+            rows = connection.execute("SELECT faults FROM exercises WHERE id = ANY(%s) ORDER BY id", (ids,)).fetchall()
+        return [row[0] for row in rows]
+
+    here = drawn()
+    assert drawn() == here
+    with psycopg.connect(cluster.url) as connection:
+        (kept,) = connection.execute("SELECT value FROM secrets WHERE name = 'draw'").fetchone() or ("",)
+        connection.execute("UPDATE secrets SET value = 'of another one' WHERE name = 'draw'")
+    assert drawn() != here
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute("UPDATE secrets SET value = %s WHERE name = 'draw'", (kept,))
+
+
+def test_what_shows_no_symptom_is_said_to_be_so(client: FlaskClient) -> None:
     job = client.post("/api/jobs", json={"title": "P", "place": "B", "circuit": LAMP}).get_json()["id"]
-    answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "sorts": ["setting"], "seed": 3})
+    answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "sorts": ["setting"], "number": 3})
     assert answer.status_code == 422
-    assert "Seed 3 gives no fault of this kind" in answer.get_json()["detail"]
+    assert "No fault of this kind that was tried shows anything here" in answer.get_json()["detail"]
     silent = {"kind": "high_resistance", "place": "w0", "resistance_ohm": 0.001}
     answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "faults": [silent]})
     assert "there is nothing that an operator could report" in answer.get_json()["detail"]
@@ -262,7 +308,7 @@ def test_a_step_that_comes_twice_is_recorded_once(client: FlaskClient) -> None:
 def test_a_changed_circuit_keeps_the_record_and_stops_the_exercise(client: FlaskClient) -> None:
     panel = Panel(client, LAMP, faults=[LAMP_DARK])
     other = {**LAMP, "conductors": LAMP["conductors"][:3]}
-    saved = client.put(f"/api/jobs/{panel.job}/circuit", json={"based_on": 1, "writer": "w", "circuit": other})
+    saved = client.put(f"/api/jobs/{panel.job}/circuit", json=save(1, "w", 1, circuit=other))
     assert saved.status_code == 200, saved.get_json()
     told = panel.do("/steps", 409, step={"kind": "wait", "seconds": 2})
     assert "The circuit was changed since this exercise was set." in told["detail"]
@@ -273,7 +319,7 @@ def test_a_circuit_that_is_only_drawn_otherwise_is_the_same(client: FlaskClient)
     job = client.post("/api/jobs", json={"title": "P", "template": "start-stop-overload-line"}).get_json()
     panel = Panel(client, job["circuit"], faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
     other = {**job["circuit"], "convention": "nema", "title": "Else", "sheets": []}
-    saved = client.put(f"/api/jobs/{panel.job}/circuit", json={"based_on": 1, "writer": "w", "circuit": other})
+    saved = client.put(f"/api/jobs/{panel.job}/circuit", json=save(1, "w", 1, circuit=other))
     assert saved.status_code == 200, saved.get_json()
     assert panel.step("wait", seconds=2)["kind"] == "wait"
 
@@ -315,6 +361,110 @@ def test_lifting_a_wire_that_is_broken_tells_nothing(client: FlaskClient) -> Non
     panel.step("lift", wire="w2", off=False)
     panel.do("/steps", 422, step={"kind": "lift", "wire": "w2", "off": False})
     panel.do("/steps", 422, step={"kind": "lift", "wire": "w9"})
+
+
+def test_an_answer_counts_from_the_moment_it_is_given(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Who hangs up, or is killed, before the verdict has answered; what else was sent on the same record has not."""
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("work", device="s1", operation="press")
+
+    def hangs_up(*_: object) -> None:
+        raise NobodyWaits("gone")
+
+    with monkeypatch.context() as broken:
+        broken.setattr("server.exercises.mended", hangs_up)
+        panel.do("/answers", 422, fault={"kind": "open", "place": "w1"})
+    panel.do("/steps", 409, step={"kind": "note", "text": "was it?"})
+    entry = panel.get()["entries"][-1]
+    assert (entry["kind"], entry["right"], entry["took_s"]) == ("answer", False, 300)
+    assert "is sound" in entry["text"]
+
+
+def test_a_right_answer_is_judged_by_the_same_course_as_a_wrong_one(
+    client: FlaskClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    asked: list[str] = []
+
+    def noted(name: str, work: Callable[..., Any]) -> None:
+        monkeypatch.setattr(f"server.exercises.{name}", lambda *given: [asked.append(name), work(*given)][1])
+
+    noted("mended", server.exercises.mended)
+    noted("against", server.exercises.against)
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("work", device="s1", operation="press")
+    assert panel.do("/answers", fault={"kind": "open", "place": "w1"})["right"] is False
+    wrong = asked.copy()
+    asked.clear()
+    assert panel.do("/answers", fault=LAMP_DARK)["right"] is True
+    assert asked == wrong == ["mended", "against"]
+
+
+def test_a_learner_has_what_a_meter_and_a_watch_show(client: FlaskClient) -> None:
+    panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "21-22"}])
+    pressed = panel.step("work", device="start", operation="press", briefly=True)
+    assert all(event["at_us"] % 100_000 == 0 for event in (*pressed["events"], pressed))
+    assert panel.read("voltmeter", "contactor:A1", "contactor:A2")["shown"]["value"] is None
+    told = panel.get()["entries"]
+    assert [one["shown"]["value"] for one in told if one["shown"]] == [None]
+    assert all(event["at_us"] % 100_000 == 0 for one in told for event in one["events"])
+
+
+def test_of_a_long_record_only_what_is_new_is_sent(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    for _ in range(3):
+        panel.step("wait", seconds=1)
+    new = client.get(f"{panel.root}/{panel.id}?after=3").get_json()
+    assert [entry["number"] for entry in new["entries"]] == [3]
+    assert len(panel.get()["entries"]) == 4
+
+
+def test_an_error_of_a_step_does_not_say_where(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+
+    def fails(*_: object) -> None:
+        raise SingularNetwork("H1:X1 to H1:X2.", (Problem("short", "H1:X1 to H1:X2.", "h1"),))
+
+    with monkeypatch.context() as broken:
+        broken.setattr("wiretrace.exercise.bench.run", fails)
+        told = panel.do("/steps", 422, step={"kind": "wait", "seconds": 2})
+    assert (told["detail"], told["problems"]) == ("The circuit has no operating point in this state.", [])
+    assert len(panel.get()["entries"]) == 1
+
+
+def test_the_engine_beside_a_real_panel_does_not_look_for_what_is_hidden(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    body = {"circuit": {**LAMP, "title": "Another title"}, "sequence": {"steps": []}}
+    for path in ("work", "advice", "book", "book.csv"):
+        refused = client.post(f"/api/trace/{path}", json=body)
+        assert (refused.status_code, refused.get_json()["type"]) == (403, "/problems/withheld"), path
+    assert client.post("/api/trace/work", json={**body, "circuit": START}).status_code == 200
+    panel.end()
+    assert client.post("/api/trace/work", json=body).status_code == 200
+
+
+def test_a_review_stays_what_it_was_and_what_it_was_made_from_goes(client: FlaskClient, cluster: Cluster) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK])
+    panel.step("work", device="s1", operation="press")
+    panel.read("voltmeter", "h1:X1", "h1:X2")
+    panel.hint(1)
+
+    def followed() -> int:
+        with psycopg.connect(cluster.url) as connection:
+            row = connection.execute("SELECT count(*) FROM followed WHERE exercise_id = %s", (panel.id,)).fetchone()
+        return int(row[0]) if row else 0
+
+    assert followed() > 5
+    panel.end()
+    review = panel.review()
+    assert followed() == 0
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute("UPDATE exercises SET review = jsonb_set(review, '{points}', '17')")
+    assert panel.review() == {**review, "points": 17}
+    other = Panel(client, LAMP, faults=[LAMP_DARK])
+    other.hint(1)
+    client.delete(f"{other.root}/{other.id}")
+    with psycopg.connect(cluster.url) as connection:
+        assert connection.execute("SELECT count(*) FROM followed").fetchone() == (0,)
 
 
 def test_two_windows_at_once_record_one_after_the_other(client: FlaskClient) -> None:

@@ -82,7 +82,7 @@ def test_a_list_of_wires_is_read_with_what_could_not_be_read(client: FlaskClient
     [
         ("not json", "not JSON"),
         ("[" * 100_000, "not JSON"),
-        ('{"format": "wiretrace/circuit", "version": 99}', "reads up to 1"),
+        ('{"format": "wiretrace/circuit", "version": 99}', "reads up to 2"),
         ('{"format": "wiretrace/circuit", "version": 1, "title": "x", "devices": 7}', "devices: Input should be"),
     ],
 )

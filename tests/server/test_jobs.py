@@ -8,6 +8,7 @@ from flask.testing import FlaskClient
 
 from scripts.postgres import Cluster
 from server.demo import JOBS, load_demo
+from tests.server.saving import save
 from wiretrace.library import library_circuit
 
 
@@ -37,7 +38,7 @@ def test_saving_counts_the_version_up_and_keeps_every_value(client: FlaskClient)
     made = make(client, template="start-stop-overload-line")
     circuit = made["circuit"]
     circuit["devices"][4]["params"]["dial_a"] = 3.0625
-    saved = client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "writer": "w1", "circuit": circuit})
+    saved = client.put(f"/api/jobs/{made['id']}/circuit", json=save(1, "w1", 1, circuit=circuit))
     assert saved.get_json()["version"] == 2
     assert client.get(f"/api/jobs/{made['id']}").get_json()["circuit"] == circuit
 
@@ -46,8 +47,8 @@ def test_a_save_on_an_old_version_is_a_conflict_and_changes_nothing(client: Flas
     made = make(client, template="start-stop-overload-line")
     address, circuit = f"/api/jobs/{made['id']}/circuit", made["circuit"]
     theirs = {**circuit, "title": "theirs"}
-    assert client.put(address, json={"based_on": 1, "writer": "w1", "circuit": theirs}).status_code == 200
-    mine = client.put(address, json={"based_on": 1, "writer": "w2", "circuit": {**circuit, "title": "mine"}})
+    assert client.put(address, json=save(1, "w1", 1, circuit=theirs)).status_code == 200
+    mine = client.put(address, json=save(1, "w2", 1, circuit={**circuit, "title": "mine"}))
     assert mine.status_code == 409
     assert mine.content_type == "application/problem+json"
     assert mine.get_json()["current_version"] == 2
@@ -56,24 +57,63 @@ def test_a_save_on_an_old_version_is_a_conflict_and_changes_nothing(client: Flas
 
 def test_a_window_that_never_heard_of_its_own_save_may_save_again(client: FlaskClient) -> None:
     made = make(client)
-    address, body = f"/api/jobs/{made['id']}/circuit", {"based_on": 1, "writer": "w1", "circuit": made["circuit"]}
+    address = f"/api/jobs/{made['id']}/circuit"
+    body = save(1, "w1", 1, circuit=made["circuit"])
     assert client.put(address, json=body).get_json()["version"] == 2
-    assert client.put(address, json=body).get_json()["version"] == 3
+    assert client.put(address, json=body).get_json()["version"] == 2, "the same save is no new version"
+    assert client.put(address, json={**body, "serial": 2}).get_json()["version"] == 3
     assert client.put(address, json={**body, "writer": "w2", "based_on": 3}).status_code == 200
-    assert client.put(address, json=body).status_code == 409
+    assert client.put(address, json={**body, "serial": 3}).status_code == 409
     assert client.put(address, json={**body, "based_on": 9}).status_code == 409
+
+
+def test_a_save_that_comes_late_changes_nothing_and_is_answered_what_the_newer_one_was(client: FlaskClient) -> None:
+    made = make(client)
+    address = f"/api/jobs/{made['id']}/circuit"
+
+    def sent(serial: int, title: str, based_on: int = 1) -> Any:
+        circuit = {**made["circuit"], "title": title}
+        return client.put(address, json=save(based_on, "w", serial, circuit=circuit))
+
+    newer = sent(2, "B")
+    assert (newer.status_code, newer.get_json()["version"]) == (200, 2)
+    late = sent(1, "A")
+    assert (late.status_code, late.get_json()) == (200, newer.get_json())
+    assert client.get(f"/api/jobs/{made['id']}").get_json()["circuit"]["title"] == "B"
+    # Also behind a conflict that was decided for what this window has.
+    other = save(2, "other", 1, circuit=made["circuit"])
+    assert client.put(address, json=other).get_json()["version"] == 3
+    assert sent(3, "C", 2).status_code == 409
+    assert sent(4, "C", 3).get_json()["version"] == 4
+    assert sent(3, "C", 2).get_json()["version"] == 4
+
+
+def test_a_title_that_comes_late_changes_nothing(client: FlaskClient) -> None:
+    made = make(client)
+
+    def rename(serial: int, title: str, writer: str = "w") -> Any:
+        body = {"title": title, "place": "", "writer": writer, "serial": serial}
+        return client.patch(f"/api/jobs/{made['id']}", json=body).get_json()["title"]
+
+    assert rename(2, "Second") == "Second"
+    assert rename(1, "First") == "Second"
+    assert rename(1, "Elsewhere", "other") == "Elsewhere"
+    assert rename(3, "Third") == "Third"
 
 
 def test_a_job_can_be_renamed_and_deleted(client: FlaskClient) -> None:
     made = make(client)
-    answer = client.patch(f"/api/jobs/{made['id']}", json={"title": "  Well pump  ", "place": "Bay 2"})
+    answer = client.patch(
+        f"/api/jobs/{made['id']}", json={"title": "  Well pump  ", "place": "Bay 2", "writer": "w", "serial": 1}
+    )
     assert (answer.get_json()["title"], answer.get_json()["place"]) == ("Well pump", "Bay 2")
     assert client.delete(f"/api/jobs/{made['id']}").status_code == 204
     assert client.get(f"/api/jobs/{made['id']}").status_code == 404
     assert client.delete(f"/api/jobs/{made['id']}").status_code == 404
     assert (
         client.put(
-            f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "writer": "w1", "circuit": made["circuit"]}
+            f"/api/jobs/{made['id']}/circuit",
+            json=save(1, "w1", 1, circuit=made["circuit"]),
         ).status_code
         == 404
     )
@@ -84,7 +124,7 @@ def test_a_circuit_that_contradicts_itself_is_refused_with_the_place(client: Fla
     circuit = made["circuit"]
     circuit["conductors"][0]["b"] = {"device": "isolator", "terminal": "9"}
     circuit["devices"][4]["params"]["dial_a"] = 0.0
-    refused = client.put(f"/api/jobs/{made['id']}/circuit", json={"based_on": 1, "writer": "w1", "circuit": circuit})
+    refused = client.put(f"/api/jobs/{made['id']}/circuit", json=save(1, "w1", 1, circuit=circuit))
     assert refused.status_code == 422
     problems = {item["code"]: item for item in refused.get_json()["problems"]}
     assert problems["unknown_terminal"]["conductor"] == "p1-supply"

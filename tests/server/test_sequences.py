@@ -22,11 +22,16 @@ def test_sequences_are_kept_changed_and_forgotten(client: FlaskClient) -> None:
     made = client.post(place, json={"name": "Start", "sequence": SEQUENCE})
     assert made.status_code == 201
     at = f"{place}/{made.get_json()['id']}"
-    changed = client.put(at, json={"name": "Start and wait", "sequence": SEQUENCE}).get_json()
+    save = {"based_on": 1, "writer": "w", "serial": 2, "name": "Start and wait", "sequence": SEQUENCE}
+    changed = client.put(at, json=save).get_json()
     assert (changed["name"], changed["sequence"]["steps"][0]["wait_s"]) == ("Start and wait", 0.5)
+    assert changed["version"] == 2
+    # What comes late changes nothing; what another window made of the same is told.
+    assert client.put(at, json={**save, "serial": 1, "name": "Late"}).get_json() == changed
+    assert client.put(at, json={**save, "writer": "other"}).status_code == 409
     assert client.delete(at).status_code == 204
     assert client.get(place).get_json() == {"sequences": []}
-    assert client.put(at, json={"name": "x", "sequence": SEQUENCE}).status_code == 404
+    assert client.put(at, json=save).status_code == 404
     assert client.delete(at).status_code == 404
     gone = client.post("/api/jobs/999999999/sequences", json={"name": "x", "sequence": SEQUENCE})
     assert (gone.status_code, gone.get_json()["detail"]) == (404, "There is no job 999999999.")
@@ -54,7 +59,7 @@ def test_paper_comes_as_pdf_and_a_part_of_no_kind_is_refused(client: FlaskClient
     assert client.post("/api/paper", json={"title": "x", "parts": [{"kind": "film"}]}).status_code == 422
 
 
-def test_why_is_told_with_causes_and_not_under_sealed_faults(client: FlaskClient) -> None:
+def test_why_is_told_with_causes(client: FlaskClient) -> None:
     press = {"at_us": 100_000, "device": "start", "operation": "press", "value": True}
     told = run(client, circuit=CIRCUIT, actions=[press], until_us=500_000)
     states = [frame["state"] for frame in told["frames"]]
@@ -65,5 +70,3 @@ def test_why_is_told_with_causes_and_not_under_sealed_faults(client: FlaskClient
     assert [way["whole"] for way in answer["ways"]] == [True, True]
     nobody = client.post("/api/simulation/why", json={**body, "device": "ghost"})
     assert (nobody.status_code, nobody.get_json()["detail"]) == (422, "There is no device ghost.")
-    sealed = client.post("/api/simulation/seal", json={"circuit": CIRCUIT, "faults": []}).get_json()["sealed"]
-    assert client.post("/api/simulation/why", json={**body, "sealed": sealed}).status_code == 403

@@ -1,5 +1,6 @@
 """Sizing over HTTP: worked out in one request, kept with the job, carried into the circuit."""
 
+import itertools
 import time
 from typing import Any
 
@@ -7,9 +8,11 @@ import psycopg
 from flask.testing import FlaskClient
 
 from scripts.postgres import Cluster
+from tests.server.saving import save
 from wiretrace.library import library_circuit
 
 PUMP = {"power": "7.5 kW", "voltage": "400", "current": "14.5", "length": "50"}
+COUNT = itertools.count(1)
 CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
 
 
@@ -59,14 +62,16 @@ def test_it_is_kept_with_the_job_and_two_windows_do_not_overwrite_each_other(cli
     place = f"/api/jobs/{job}/sizing"
     assert client.get(place).get_json()["version"] == 0
     sizing = {"fields": PUMP, "schools": {"dial": "above"}, "own": {"dial": "15"}}
-    assert client.put(place, json={"based_on": 0, "sizing": sizing}).get_json() == {"version": 1}
-    assert client.put(place, json={"based_on": 1, "sizing": sizing}).get_json() == {"version": 2}
-    late = client.put(place, json={"based_on": 1, "sizing": {}})
+    assert client.put(place, json=save(0, "w", next(COUNT), sizing=sizing)).get_json() == {"version": 1}
+    assert client.put(place, json=save(1, "w", next(COUNT), sizing=sizing)).get_json() == {"version": 2}
+    late = client.put(place, json=save(1, "x", next(COUNT), sizing={}))
+    behind = client.put(place, json=save(1, "w", 1, sizing={}))
+    assert (behind.status_code, behind.get_json()) == (200, {"version": 2})
     assert (late.status_code, "another window" in late.get_json()["detail"]) == (409, True)
-    assert client.put(place, json={"based_on": 0, "sizing": {}}).status_code == 409
+    assert client.put(place, json=save(0, "x", next(COUNT), sizing={})).status_code == 409
     kept = client.get(place).get_json()
     assert (kept["version"], kept["sizing"]["fields"], kept["sizing"]["own"]) == (2, PUMP, {"dial": "15"})
-    gone = client.put("/api/jobs/999999999/sizing", json={"based_on": 0, "sizing": {}})
+    gone = client.put("/api/jobs/999999999/sizing", json=save(0, "w", next(COUNT), sizing={}))
     assert gone.status_code == 404
 
 
@@ -75,9 +80,9 @@ def test_what_it_was_before_is_kept_for_every_ten_minutes(client: FlaskClient, c
     place = f"/api/jobs/{job}/sizing"
     assert client.get(f"{place}/earlier").get_json() == {"versions": []}
 
-    def save(based_on: int, power: str) -> None:
+    def kept_as(based_on: int, power: str) -> None:
         sizing = {"fields": {**PUMP, "power": power}}
-        assert client.put(place, json={"based_on": based_on, "sizing": sizing}).status_code == 200
+        assert client.put(place, json=save(based_on, "w", next(COUNT), sizing=sizing)).status_code == 200
 
     def age(version: int, minutes: int) -> None:
         with psycopg.connect(cluster.url) as connection:
@@ -87,14 +92,14 @@ def test_what_it_was_before_is_kept_for_every_ten_minutes(client: FlaskClient, c
                 (minutes, job, version),
             )
 
-    save(0, "5.5 kW")
+    kept_as(0, "5.5 kW")
     age(1, 30)
-    save(1, "7.5 kW")
+    kept_as(1, "7.5 kW")
     # Of what is saved within the same ten minutes, only the last is kept.
     age(2, 15)
-    save(2, "8 kW")
-    save(3, "9 kW")
-    save(4, "11 kW")
+    kept_as(2, "8 kW")
+    kept_as(3, "9 kW")
+    kept_as(4, "11 kW")
     found = client.get(f"{place}/earlier").get_json()["versions"]
     assert [one["version"] for one in found][-2:] == [2, 1]
     assert set(range(3, 5)) >= {one["version"] for one in found[:-2]}
@@ -103,7 +108,7 @@ def test_what_it_was_before_is_kept_for_every_ten_minutes(client: FlaskClient, c
     assert then["sizing"]["fields"]["power"] == "7.5 kW"
     assert client.get(f"{place}/earlier/77").status_code == 404
     # To take it back is to save it: nothing that came after is lost.
-    assert client.put(place, json={"based_on": 5, "sizing": then["sizing"]}).get_json() == {"version": 6}
+    assert client.put(place, json=save(5, "w", next(COUNT), sizing=then["sizing"])).get_json() == {"version": 6}
     client.delete(f"/api/jobs/{job}")
     assert client.get(f"{place}/earlier").get_json() == {"versions": []}
 
@@ -128,14 +133,20 @@ def test_a_job_that_is_not_as_it_was_sized_says_where_when_it_is_checked(client:
         return next((one for one in results if one["rule"] == "sizing"), None)
 
     assert sized() is None
-    client.put(f"/api/jobs/{job}/sizing", json={"based_on": 0, "sizing": {"fields": PUMP}})
+    client.put(
+        f"/api/jobs/{job}/sizing",
+        json=save(0, "w", next(COUNT), sizing={"fields": PUMP}),
+    )
     found = sized()
     assert found["outcome"] == "found"
     assert {"F2, dial: 3.4 A → 14.5 A."} <= {one["message"] for one in found["findings"]}
     assert next(one["device"] for one in found["findings"] if one["key"] == "overload/dial_a") == "overload"
     as_it_is = {"power": "1.5 kW", "voltage": "400", "current": "3.4", "speed": "1430", "locked_ratio": "5.5"}
     as_it_is |= {"power_factor": "0.81", "efficiency": "79", "length": "18 m", "area": "1.5"}
-    client.put(f"/api/jobs/{job}/sizing", json={"based_on": 1, "sizing": {"fields": as_it_is}})
+    client.put(
+        f"/api/jobs/{job}/sizing",
+        json=save(1, "w", next(COUNT), sizing={"fields": as_it_is}),
+    )
     left = {one["key"] for one in sized()["findings"]}
     # What was chosen larger than the smallest size stays to be looked at; plate and dial agree.
     assert not any(key.startswith(("motor/", "overload/")) for key in left), left

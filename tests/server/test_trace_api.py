@@ -113,11 +113,11 @@ def test_a_row_comes_back_from_the_database_as_it_was() -> None:
 def test_two_who_keep_the_same_rows_at_once_do_not_lock_each_other_up(cluster: Cluster) -> None:
     """Each in the order of its own: the database broke one of them off, and its asker was told to come again."""
     ref = "f" * 64
-    rows = dict.fromkeys(range(300), b"row")
+    rows = {f"{number:064d}": b"row" for number in range(300)}
 
-    def keep(order: list[int]) -> None:
+    def keep(order: list[str]) -> None:
         with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
-            store.keep(connection, ref, {number: rows[number] for number in order})
+            store.keep(connection, ref, {name: rows[name] for name in order})
 
     for _ in range(5):
         with psycopg.connect(cluster.url) as connection:
@@ -125,4 +125,4 @@ def test_two_who_keep_the_same_rows_at_once_do_not_lock_each_other_up(cluster: C
         with ThreadPoolExecutor(2) as pool:
             list(pool.map(keep, (list(rows), list(reversed(rows)))))
     with psycopg.connect(cluster.url, row_factory=dict_row) as connection:
-        assert store.numbers(connection, ref) == set(rows)
+        assert store.names(connection, ref) == set(rows)

@@ -5,6 +5,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from tests.server.saving import save
 from wiretrace.library import library_circuit
 
 CIRCUIT = library_circuit("two-wire-float").model_dump(mode="json")
@@ -35,7 +36,7 @@ def test_versions_are_kept_listed_and_read(client: FlaskClient, job: int) -> Non
 def test_a_version_does_not_change_when_the_job_is_saved(client: FlaskClient, job: int) -> None:
     kept = keep(client, job, "Before")
     changed = {**CIRCUIT, "title": "Another"}
-    body = {"based_on": 1, "writer": "me", "circuit": changed}
+    body = save(1, "me", 1, circuit=changed)
     assert client.put(f"/api/jobs/{job}/circuit", json=body).status_code == 200
     read = client.get(f"/api/jobs/{job}/versions/{kept['id']}").get_json()
     assert read["circuit"]["title"] == CIRCUIT["title"]

@@ -13,9 +13,7 @@ from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Param, Structure
 from wiretrace.circuit.document import (
     FORMAT,
-    MAX_CONDUCTORS,
-    MAX_DEVICES,
-    VERSION,
+    LIMITS,
     Circuit,
     Conductor,
     Convention,
@@ -23,11 +21,11 @@ from wiretrace.circuit.document import (
     End,
     Stray,
 )
+from wiretrace.circuit.upgrades import circuit_upgrades
 from wiretrace.errors import (
     CircuitTooLarge,
     InvalidCircuit,
     MalformedDocument,
-    NewerVersion,
     Problem,
 )
 
@@ -76,24 +74,32 @@ def circuit_from_data(data: Any) -> Circuit:
     """As `parse_circuit`, from JSON that is already decoded."""
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise MalformedDocument(f'A circuit document is an object with "format": "{FORMAT}".')
-    version = data.get("version")
-    if isinstance(version, int) and version > VERSION:
-        raise NewerVersion(
-            f"The document has version {version} of the format; this program reads up to {VERSION}. "
-            "Open it with a newer Wire Trace."
-        )
-    for name, limit in (("devices", MAX_DEVICES), ("conductors", MAX_CONDUCTORS)):
-        items = data.get(name)
-        if isinstance(items, list) and len(items) > limit:
-            raise CircuitTooLarge(f"The circuit has {len(items)} {name}; the limit is {limit}.")
+    circuit = kept_circuit(data)
+    check_circuit(circuit)
+    return circuit
+
+
+def kept_circuit(data: Mapping[str, Any]) -> Circuit:
+    """A document that was taken once, perhaps by an earlier release: its shape is looked at, and no more.
+
+    Raises NewerVersion, CircuitTooLarge, MalformedDocument.
+    """
+    data = circuit_upgrades(data)
+    check_size(data)
     try:
-        circuit = Circuit.model_validate(data)
+        return Circuit.model_validate(data)
     except ValidationError as error:
         raise MalformedDocument(
             "The document is not shaped like a circuit.", tuple(_shape_problems(error, data))
         ) from error
-    check_circuit(circuit)
-    return circuit
+
+
+def check_size(data: Mapping[str, Any]) -> None:
+    """Is there no more of anything than a circuit may have? Raises CircuitTooLarge."""
+    for name, limit in LIMITS.items():
+        items = data.get(name)
+        if isinstance(items, list) and len(items) > limit:
+            raise CircuitTooLarge(f"The circuit has {len(items)} {name.replace('_', ' ')}; the limit is {limit}.")
 
 
 def check_circuit(circuit: Circuit) -> tuple[Installed, ...]:

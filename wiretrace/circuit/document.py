@@ -4,18 +4,31 @@ This is the single truth about a circuit. Geometry is layout and never meaning. 
 described in docs/circuit-format.md; docs/circuit.schema.json is generated from these classes.
 """
 
-from typing import Annotated, Final, Literal
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+
+from wiretrace.bounds import Most, few
 
 FORMAT: Final = "wiretrace/circuit"
-VERSION: Final = 1
+VERSION: Final = 2
 MAX_DEVICES: Final = 2_000
+MAX_PARAMS: Final = 100
+MAX_FIELDS: Final = 100
 MAX_CONDUCTORS: Final = 6_000
 MAX_STRAYS: Final = 2_000
 MAX_SHEETS: Final = 100
 MAX_SYMBOLS: Final = 10_000
 MAX_CORNERS: Final = 200
+MAX_SET_ASIDE: Final = 500
+LIMITS: Final = {
+    "devices": MAX_DEVICES,
+    "conductors": MAX_CONDUCTORS,
+    "strays": MAX_STRAYS,
+    "sheets": MAX_SHEETS,
+    "set_aside": MAX_SET_ASIDE,
+}
+"""How many of each a document may have."""
 
 Id = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
 Label = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_.\-+/]{1,24}$")]
@@ -38,6 +51,12 @@ class Frozen(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", json_schema_serialization_defaults_required=True)
 
+    @model_validator(mode="before")
+    @classmethod
+    def _few_fields(cls, data: Any) -> Any:
+        """Not one error for each of a hundred thousand unknown fields."""
+        return few(data, MAX_FIELDS)
+
 
 class End(Frozen):
     """One end of a conductor, or a probe: a terminal of a device."""
@@ -54,7 +73,7 @@ class Device(Frozen):
     label: Label
     function: Text = ""
     mounting: Mounting | None = None
-    params: dict[str, bool | Whole | Finite | str] = {}
+    params: Annotated[dict[str, bool | Whole | Finite | str], Most(MAX_PARAMS)] = {}
 
 
 class Conductor(Frozen):
@@ -88,7 +107,7 @@ class Placement(Frozen):
     y: Grid
 
 
-Route = Annotated[tuple[tuple[Grid, Grid], ...], Field(max_length=MAX_CORNERS)]
+Route = Annotated[tuple[tuple[Grid, Grid], ...], Most(MAX_CORNERS)]
 
 
 class Sheet(Frozen):
@@ -98,8 +117,8 @@ class Sheet(Frozen):
     title: Text
     kind: Literal["power", "control"]
     convention: Convention = "iec"
-    symbols: Annotated[tuple[Placement, ...], Field(max_length=MAX_SYMBOLS)] = ()
-    routes: Annotated[dict[Id, Route], Field(max_length=MAX_CONDUCTORS)] = {}
+    symbols: Annotated[tuple[Placement, ...], Most(MAX_SYMBOLS)] = ()
+    routes: Annotated[dict[Id, Route], Most(MAX_CONDUCTORS)] = {}
 
 
 class SetAside(Frozen):
@@ -114,14 +133,14 @@ class Circuit(Frozen):
     """A whole circuit document. It is shown on its sheets of `convention`; those of the other are kept."""
 
     format: Literal["wiretrace/circuit"] = "wiretrace/circuit"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: Text
     convention: Convention = "iec"
-    devices: Annotated[tuple[Device, ...], Field(max_length=MAX_DEVICES)] = ()
-    conductors: Annotated[tuple[Conductor, ...], Field(max_length=MAX_CONDUCTORS)] = ()
-    strays: Annotated[tuple[Stray, ...], Field(max_length=MAX_STRAYS)] = ()
-    sheets: Annotated[tuple[Sheet, ...], Field(max_length=MAX_SHEETS)] = ()
-    set_aside: Annotated[tuple[SetAside, ...], Field(max_length=500)] = ()
+    devices: Annotated[tuple[Device, ...], Most(MAX_DEVICES)] = ()
+    conductors: Annotated[tuple[Conductor, ...], Most(MAX_CONDUCTORS)] = ()
+    strays: Annotated[tuple[Stray, ...], Most(MAX_STRAYS)] = ()
+    sheets: Annotated[tuple[Sheet, ...], Most(MAX_SHEETS)] = ()
+    set_aside: Annotated[tuple[SetAside, ...], Most(MAX_SET_ASIDE)] = ()
 
     def shown_sheets(self) -> tuple[Sheet, ...]:
         """The sheets of the convention in which the circuit is shown."""

@@ -5,17 +5,17 @@ A broken value is left out before its device, a broken device before the circuit
 
 import json
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.checked import Installed, has_terminal, install, value_fault
+from wiretrace.circuit.checked import Installed, check_size, has_terminal, install, value_fault
 from wiretrace.circuit.document import (
     FORMAT,
-    MAX_CONDUCTORS,
-    MAX_DEVICES,
+    MAX_SET_ASIDE,
     VERSION,
     Circuit,
     Conductor,
@@ -25,9 +25,12 @@ from wiretrace.circuit.document import (
     Sheet,
     Stray,
 )
-from wiretrace.errors import MalformedDocument, Problem
+from wiretrace.circuit.upgrades import circuit_upgrades
+from wiretrace.errors import MalformedDocument, NewerVersion, Problem
 
 Item = TypeVar("Item", bound=BaseModel)
+MOST_TOLD = 200
+"""So many things that could not be read are told by name."""
 KNOWN = frozenset(Circuit.model_fields)
 
 
@@ -38,7 +41,10 @@ class _Reading:
     problems: list[Problem] = field(default_factory=list)
 
     def left_out(self, path: str, why: str) -> None:
-        self.problems.append(Problem("left_out", f"{path}: {why}.", path=path))
+        if len(self.problems) < MOST_TOLD:
+            self.problems.append(Problem("left_out", f"{path}: {why}.", path=path))
+        elif len(self.problems) == MOST_TOLD:
+            self.problems.append(Problem("left_out", "More than this could not be read."))
 
     def items(self, data: Any, name: str, model: type[Item]) -> Iterator[Item]:
         """The items of a list that have the shape they should; fields that nobody knows are left out of them."""
@@ -69,7 +75,7 @@ class _Reading:
 def salvage(text: str) -> tuple[Circuit, tuple[Problem, ...]]:
     """The circuit as far as a document tells of one, and all that was left out.
 
-    Raises MalformedDocument for what is no circuit document at all or is too large.
+    Raises MalformedDocument for what is no circuit document at all, CircuitTooLarge.
     """
     try:
         data = json.loads(text)
@@ -77,15 +83,14 @@ def salvage(text: str) -> tuple[Circuit, tuple[Problem, ...]]:
         raise MalformedDocument(f"This is not JSON: {error}.") from error
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise MalformedDocument(f'A circuit document is an object with "format": "{FORMAT}".')
-    for name, limit in (("devices", MAX_DEVICES), ("conductors", MAX_CONDUCTORS)):
-        if isinstance(data.get(name), list) and len(data[name]) > limit:
-            raise MalformedDocument(f"The circuit has {len(data[name])} {name}; the limit is {limit}.")
+    check_size(data)
     reading = _Reading()
+    with suppress(NewerVersion):
+        data = circuit_upgrades(data)
     if data.get("version") != VERSION:
         reading.left_out("version", f"is {str(data.get('version'))[:20]}, read as {VERSION}")
-    for name in data:
-        if name not in KNOWN:
-            reading.left_out(str(name)[:40], "is not known")
+    for name in [name for name in data if name not in KNOWN][:MOST_TOLD]:
+        reading.left_out(str(name)[:40], "is not known")
     devices = _devices(reading, data)
     links: set[str] = set()
     conductors = tuple(_links(reading, data, "conductors", Conductor, devices, links))
@@ -98,7 +103,7 @@ def salvage(text: str) -> tuple[Circuit, tuple[Problem, ...]]:
         conductors=conductors,
         strays=strays,
         sheets=tuple(_sheets(reading, data, devices)),
-        set_aside=tuple(reading.items(data, "set_aside", SetAside))[:500],
+        set_aside=tuple(reading.items(data, "set_aside", SetAside))[:MAX_SET_ASIDE],
     )
     return circuit, tuple(reading.problems)
 

@@ -86,7 +86,7 @@ def draw(circuit: Circuit, halts: Sequence[Halt], seed: int, sorts: Sequence[Sor
                 return faults
         except WiretraceError:
             continue
-    message = f"Seed {seed} gives no fault of this kind with which anything would be seen: take another seed or kind."
+    message = "No fault of this kind that was tried shows anything here: take another number or another kind."
     raise UnknownTarget(message, (Problem("no_symptom", message),))
 
 

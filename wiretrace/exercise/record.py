@@ -1,11 +1,12 @@
 """The record of an exercise: everything that was done and what came of it, in words and as data."""
 
 from collections.abc import Iterator, Sequence
-from typing import Any
+from typing import Any, Final
 
 from wiretrace.circuit.document import End, Frozen
 from wiretrace.exercise.bench import Event, Outcome, Seen
 from wiretrace.exercise.steps import BridgeOver, Lift, Note, ProveDead, Read, RuleOut, Step, Wait, Work
+from wiretrace.faults.kinds import AnyFault
 from wiretrace.formats.lists import csv_text
 from wiretrace.instruments.measures import Clamp, Measure, Shown
 from wiretrace.simulation.assembly import Assembly
@@ -20,6 +21,9 @@ INSTRUMENTS = {
     "clamp": "Amperes",
 }
 HEADS = ("No.", "Time (s)", "Took (s)", "What was done", "Seen and heard", "Reading", "Risk")
+
+
+STOP_WATCH_US: Final = 100_000
 
 
 class EventData(Frozen):
@@ -42,7 +46,8 @@ class Entry(Frozen):
     """One thing that was done: how long it took, when it ended, and what came of it.
 
     `kind` is that of its step, or hint, answer, proof, end. `text` is what was said to a hint, an answer or a proof,
-    and `right` whether that was well. `events` are what devices began to say on the way, `seen` what is seen then.
+    and `right` whether that was well; an answer that waits to be judged has none yet. `named` is the fault that an
+    answer names. `events` are what devices began to say on the way, `seen` what is seen then.
     """
 
     number: int
@@ -58,6 +63,28 @@ class Entry(Frozen):
     risks: tuple[str, ...] = ()
     text: str = ""
     right: bool | None = None
+    named: AnyFault | None = None
+
+    @property
+    def waits(self) -> bool:
+        """Is it an answer that nobody has judged yet?"""
+        return self.kind == "answer" and self.right is None
+
+    def for_learner(self) -> "Entry":
+        """What a person at the panel has of it: figures as the meter shows them, times as a stop watch does."""
+        return self.model_copy(
+            update={
+                "at_us": _stopped(self.at_us),
+                "events": tuple(one.model_copy(update={"at_us": _stopped(one.at_us)}) for one in self.events),
+                "shown": None if self.shown is None else self.shown.model_copy(update={"value": None}),
+                "named": None,
+            }
+        )
+
+
+def _stopped(at_us: int) -> int:
+    """A time as a stop watch shows it."""
+    return at_us // STOP_WATCH_US * STOP_WATCH_US
 
 
 def entry_of(

@@ -10,6 +10,7 @@ from reportlab.lib.pagesizes import A2, A3, A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import Frozen, Grid, Text
 
 MODULE_MM: Final = 2.5
@@ -28,7 +29,7 @@ class Stroke(Frozen):
 
     kind: Literal["line", "circle", "dot", "text"]
     layer: Literal["wires", "symbols", "texts"]
-    points: Annotated[tuple[tuple[Grid, Grid], ...], Field(min_length=1, max_length=2_000)]
+    points: Annotated[tuple[tuple[Grid, Grid], ...], Most(2_000, 1)]
     dashed: bool = False
     r: Size = 0.0
     text: Text = ""
@@ -42,7 +43,7 @@ class DrawnPage(Frozen):
     title: Text
     width: Extent
     height: Extent
-    strokes: Annotated[tuple[Stroke, ...], Field(max_length=50_000)]
+    strokes: Annotated[tuple[Stroke, ...], Most(50_000)]
 
 
 def dxf(pages: tuple[DrawnPage, ...]) -> str:

@@ -12,6 +12,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 from reportlab.platypus.doctemplate import LayoutError
 
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import NO_NUL, Frozen
 from wiretrace.errors import MalformedDocument
 from wiretrace.formats.drawing import MODULE_MM, DrawnPage, plain, stroke_on
@@ -33,9 +34,9 @@ class Grid(Frozen):
     """A table. Cells of `marked` rows and columns stand in bold."""
 
     kind: Literal["table"]
-    head: Annotated[tuple[Cell, ...], Field(min_length=1, max_length=40)]
-    rows: Annotated[tuple[tuple[Cell, ...], ...], Field(max_length=1_000)]
-    marked: Annotated[tuple[tuple[int, int], ...], Field(max_length=5_000)] = ()
+    head: Annotated[tuple[Cell, ...], Most(40, 1)]
+    rows: Annotated[tuple[Annotated[tuple[Cell, ...], Most(40)], ...], Most(1_000)]
+    marked: Annotated[tuple[tuple[int, int], ...], Most(5_000)] = ()
 
 
 class Drawing(Frozen):
@@ -49,7 +50,7 @@ class Paper(Frozen):
     title: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
     parts: Annotated[
         tuple[Annotated[Words | Grid | Drawing, Field(discriminator="kind")], ...],
-        Field(min_length=1, max_length=MOST_PARTS),
+        Most(MOST_PARTS, 1),
     ]
     turned: bool = False
 

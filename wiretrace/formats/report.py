@@ -8,8 +8,9 @@ from typing import Annotated, TypeVar
 import numpy as np
 from pydantic import Field
 
+from wiretrace.bounds import Most
 from wiretrace.catalogue.structure import Role, View
-from wiretrace.circuit.document import MAX_DEVICES, End, Finite, Frozen, Id, Text, Whole
+from wiretrace.circuit.document import MAX_DEVICES, MAX_PARAMS, End, Finite, Frozen, Id, Text, Whole
 from wiretrace.explain.probe_path import ProbePath
 from wiretrace.explain.reading import Explanation
 from wiretrace.instruments.clamp_meter import read_current
@@ -29,7 +30,9 @@ class StateData(Frozen):
     """The state of a circuit: to be handed back as it came."""
 
     time_us: Time
-    devices: Annotated[dict[Id, dict[str, bool | Whole | Finite | str | None]], Field(max_length=MAX_DEVICES)]
+    devices: Annotated[
+        dict[Id, Annotated[dict[str, bool | Whole | Finite | str | None], Most(MAX_PARAMS)]], Most(MAX_DEVICES)
+    ]
 
 
 class ActionData(Frozen):

@@ -7,10 +7,11 @@ does at each step, with times.
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Annotated
+from typing import Annotated, Any, Final
 
 from pydantic import Field, ValidationError
 
+from wiretrace.bounds import Most
 from wiretrace.catalogue.structure import Role, View
 from wiretrace.circuit.document import Circuit, Frozen, Label, Text
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
@@ -18,6 +19,7 @@ from wiretrace.formats.fault_text import device_named, fault_from_text
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, initial_state, run
 from wiretrace.simulation.state import Action
+from wiretrace.upgrading import Upgrades
 
 MAX_STEPS = 500
 
@@ -30,16 +32,24 @@ class Step(Frozen):
     """
 
     text: Text
-    do: tuple[tuple[Label, Text, bool], ...] = ()
-    faults: tuple[Annotated[str, Field(max_length=2000)], ...] | None = None
+    do: Annotated[tuple[tuple[Label, Text, bool], ...], Most(50)] = ()
+    faults: Annotated[tuple[Annotated[str, Field(max_length=2000)], ...], Most(50)] | None = None
     wait_s: Annotated[float, Field(gt=0, le=3600)] = 0.5
-    expect: dict[Label, Text] = {}
+    expect: Annotated[dict[Label, Text], Most(200)] = {}
 
 
 class Sequence(Frozen):
     """What is done with a circuit to show it, and what must come of it."""
 
-    steps: Annotated[tuple[Step, ...], Field(max_length=MAX_STEPS)]
+    steps: Annotated[tuple[Step, ...], Most(MAX_STEPS)]
+
+
+sequence_upgrades: Final = Upgrades("operating sequence")
+
+
+def kept_sequence(data: Any) -> Sequence:
+    """A sequence that was taken once, perhaps by an earlier release. Raises NewerVersion, pydantic.ValidationError."""
+    return Sequence.model_validate(sequence_upgrades(data))
 
 
 @dataclass(frozen=True)

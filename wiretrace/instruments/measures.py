@@ -5,6 +5,7 @@ from typing import Annotated, Any, Final, Literal, TypeAlias
 
 from pydantic import Field
 
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import End, Frozen, Id
 from wiretrace.errors import MeasurementRefused
 from wiretrace.instruments.clamp_meter import read_current
@@ -57,7 +58,7 @@ class Clamp(Frozen):
     """A jaw around conductors, each counted from its end `a` to its end `b`."""
 
     instrument: Literal["clamp"] = "clamp"
-    conductors: Annotated[tuple[Id, ...], Field(min_length=1, max_length=12)]
+    conductors: Annotated[tuple[Id, ...], Most(12, 1)]
 
 
 Measure: TypeAlias = Annotated[

@@ -6,12 +6,14 @@ from typing import Annotated, Any, Final, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
 
+from wiretrace.bounds import Most
 from wiretrace.circuit.checked import has_terminal
 from wiretrace.circuit.document import End, Frozen, Id, Text
 from wiretrace.errors import MalformedDocument, Problem
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, frame_of, initial_state, run
 from wiretrace.simulation.state import Action
+from wiretrace.upgrading import Upgrades
 
 Moment = Annotated[int, Field(ge=0, le=24 * 3600 * 1_000_000)]
 MOST_STATES: Final = 12
@@ -47,10 +49,10 @@ class PredictionSheet(Frozen):
     format: Literal["wiretrace/prediction-sheet"] = "wiretrace/prediction-sheet"
     version: Literal[1] = 1
     title: Annotated[str, Field(min_length=1, max_length=200)]
-    meters: Annotated[tuple[Spot, ...], Field(min_length=1, max_length=8)]
-    devices: Annotated[tuple[Id, ...], Field(max_length=12)] = ()
-    hands: Annotated[tuple[Hand, ...], Field(max_length=500)] = ()
-    states: Annotated[tuple[Halt, ...], Field(min_length=1, max_length=MOST_STATES)]
+    meters: Annotated[tuple[Spot, ...], Most(8, 1)]
+    devices: Annotated[tuple[Id, ...], Most(12)] = ()
+    hands: Annotated[tuple[Hand, ...], Most(500)] = ()
+    states: Annotated[tuple[Halt, ...], Most(MOST_STATES, 1)]
     hints: bool = False
     counts: Literal["exact", "about"] = "exact"
 
@@ -63,11 +65,20 @@ class PredictionSheet(Frozen):
         return self
 
 
+sheet_upgrades: Final = Upgrades("prediction sheet")
+
+
+def kept_sheet(data: Any) -> PredictionSheet:
+    """A sheet that was taken once, perhaps by an earlier release. Raises NewerVersion, pydantic.ValidationError."""
+    return PredictionSheet.model_validate(sheet_upgrades(data))
+
+
 def sheet_from_data(data: Any) -> tuple[PredictionSheet, tuple[Problem, ...]]:
     """A sheet from JSON, read as far as it goes: what of its meters, hands and states is wrong is left out and named.
 
-    Raises MalformedDocument where nothing is left that could be asked.
+    Raises NewerVersion; MalformedDocument where nothing is left that could be asked.
     """
+    data = sheet_upgrades(data)
     try:
         return PredictionSheet.model_validate(data), ()
     except ValidationError as error:

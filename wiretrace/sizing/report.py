@@ -2,10 +2,11 @@
 
 import json
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field, StringConstraints, ValidationError, field_validator
+from pydantic import StringConstraints, ValidationError, field_validator
 
+from wiretrace.bounds import Most
 from wiretrace.circuit.document import NO_NUL, Frozen
 from wiretrace.errors import MalformedDocument
 from wiretrace.sizing import quantities as q
@@ -17,6 +18,7 @@ from wiretrace.sizing.schools import QUESTIONS, defaults
 from wiretrace.sizing.series import HEADS, Rows, read_series, series_csv, shipped
 from wiretrace.sizing.sheet import Sheet
 from wiretrace.sizing.worked import CAUTION, beside, chart, lines_of
+from wiretrace.upgrading import Upgrades
 
 Written = Annotated[str, StringConstraints(max_length=100, pattern=NO_NUL)]
 SeriesText = Annotated[str, StringConstraints(max_length=20_000, pattern=NO_NUL)]
@@ -29,10 +31,10 @@ class SizingData(Frozen):
 
     format: Literal["wiretrace/sizing"] = "wiretrace/sizing"
     version: Literal[1] = 1
-    fields: Annotated[dict[Key, Written], Field(max_length=60)] = {}
-    schools: Annotated[dict[Key, Rule], Field(max_length=20)] = {}
-    own: Annotated[dict[Key, Written], Field(max_length=80)] = {}
-    series: Annotated[dict[Key, SeriesText], Field(max_length=20)] = {}
+    fields: Annotated[dict[Key, Written], Most(60)] = {}
+    schools: Annotated[dict[Key, Rule], Most(20)] = {}
+    own: Annotated[dict[Key, Written], Most(80)] = {}
+    series: Annotated[dict[Key, SeriesText], Most(20)] = {}
 
     @field_validator("schools")
     @classmethod
@@ -41,6 +43,14 @@ class SizingData(Frozen):
             if name not in QUESTIONS or rule not in QUESTIONS[name].rules:
                 raise ValueError(f"there is no rule {rule} of {name}")
         return schools
+
+
+sizing_upgrades: Final = Upgrades("sizing")
+
+
+def kept_sizing(data: Any) -> SizingData:
+    """What was filled in once, perhaps in an earlier release. Raises NewerVersion, pydantic.ValidationError."""
+    return SizingData.model_validate(sizing_upgrades(data))
 
 
 class TroubleData(Frozen):

@@ -130,6 +130,11 @@ class Task:
     def _readings(self) -> Readings:
         return Readings(self._sound, self.where)
 
+    def forget(self) -> None:
+        """Forget what makes working rows out quick: it is large."""
+        for name in ("_sound", "_series", "_readings"):
+            self.__dict__.pop(name, None)
+
     def __getstate__(self) -> Any:
         # Another process works the rest out for itself.
         return {field.name: getattr(self, field.name) for field in fields(self)}

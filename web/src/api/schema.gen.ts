@@ -1026,7 +1026,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Why a device is as it is in a state, and what made it so. Not told under sealed faults. */
+        /** Why a device is as it is in a state, and what made it so. */
         post: {
             parameters: {
                 query?: never;
@@ -1321,55 +1321,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/simulation/seal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Give faults of a circuit a name, by which it can be run under them while nobody is told of them again. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["SealRequest"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["Sealed"];
-                    };
-                };
-                /** @description A problem (RFC 9457) */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["ProblemBody"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/simulation/read": {
         parameters: {
             query?: never;
@@ -1408,55 +1359,6 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content?: never;
-                };
-                /** @description A problem (RFC 9457) */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["ProblemBody"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/predictions/mark": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What was expected beside what the circuit shows in one state, and the misconceptions that fit. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["MarkRequest"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["Marks"];
-                    };
                 };
                 /** @description A problem (RFC 9457) */
                 default: {
@@ -1644,7 +1546,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What instruments show in a state. Reasons are not told under sealed faults. */
+        /** What instruments show in a state. */
         post: {
             parameters: {
                 query?: never;
@@ -1700,7 +1602,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Why the meter shows what it shows in a state. Not told under sealed faults: the reason would tell of them. */
+        /** Why the meter shows what it shows in a state. */
         post: {
             parameters: {
                 query?: never;
@@ -1806,7 +1708,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Where the circuit with its faults parts from the sound one under the same hands. Not told of sealed faults. */
+        /** Where the circuit with its faults parts from the sound one under the same hands. */
         post: {
             parameters: {
                 query?: never;
@@ -1902,6 +1804,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was seen and read at the real panel of a job. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptPanel"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        /** Keep it. 409 when another window kept something since. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SavePanel"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedVersion"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/sizing": {
         parameters: {
             query?: never;
@@ -1963,7 +1947,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SavedSizing"];
+                        "application/json": components["schemas"]["SavedVersion"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -2004,7 +1988,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["Save"];
+                    "application/json": components["schemas"]["SaveCircuit"];
                 };
             };
             responses: {
@@ -2495,7 +2479,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One sheet with its circuit and all attempts. */
+        /** One sheet with its circuit, and who attempted it. What they wrote is asked for by itself. */
         get: {
             parameters: {
                 query?: never;
@@ -2574,7 +2558,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Put another in the place of a sequence. */
+        /** Put another in the place of a sequence. 409 when another window did since. */
         put: {
             parameters: {
                 query?: never;
@@ -2587,7 +2571,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["NewSequence"];
+                    "application/json": components["schemas"]["SaveSequence"];
                 };
             };
             responses: {
@@ -2655,10 +2639,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One exercise with its whole record. */
+        /** One exercise with its record, or the part of that which is new. 403 while it is somebody else's to find. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    after?: number;
+                };
                 header?: never;
                 path: {
                     job_id: number;
@@ -2774,6 +2760,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/predictions/{sheet_id}/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the circuit shows in every state. 403 while anybody still writes. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Key"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/exercises/{exercise_id}/end": {
         parameters: {
             query?: never;
@@ -2783,7 +2817,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End the exercise, found or not: what was hidden is told. */
+        /** End the exercise, found or not: what was hidden is told, under a number when that is closed. */
         post: {
             parameters: {
                 query?: never;
@@ -2799,6 +2833,57 @@ export interface paths {
                     "application/json": components["schemas"]["After"];
                 };
             };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExerciseBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/exercises/{exercise_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close the number of an exercise: what it hides is told, and nobody begins under it any more.
+         * @description 409 while somebody still looks for it.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    exercise_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
             responses: {
                 /** @description Successful response */
                 200: {
@@ -3037,7 +3122,39 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** All attempts with what was written and its marks. 403 while anybody still writes. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AttemptList"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Begin to fill in a sheet. */
         post: {
@@ -3091,7 +3208,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Name what is wrong, and mend it. A wrong answer says which observation speaks against it. */
+        /**
+         * Name what is wrong, and mend it. A wrong answer says which observation speaks against it.
+         * @description It is recorded before it is judged: who does not wait for the verdict has answered all the same.
+         */
         post: {
             parameters: {
                 query?: never;
@@ -3190,9 +3310,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One attempt with what was written; to whoever writes it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                    attempt_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AttemptBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
         put?: never;
-        /** Write one answer; what was written before is kept with its time. */
+        /** Write answers; what was written before is kept with its time. 409 for what has been compared or has ended. */
         post: {
             parameters: {
                 query?: never;
@@ -3206,7 +3359,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/json": components["schemas"]["Answers"];
                 };
             };
             responses: {
@@ -3233,7 +3386,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Say that a sheet is filled in. */
+        /** Say that a sheet is filled in: all of it is marked, and stays as it is. */
         patch: {
             parameters: {
                 query?: never;
@@ -3271,6 +3424,59 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compare one state with the circuit: it is marked for good, and what was written for it stays as it is. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                    attempt_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CompareState"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AttemptBody"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
 }
@@ -3329,7 +3535,7 @@ export interface components {
              * Observations
              * @default []
              */
-            observations: components["schemas"]["ObservationData"][];
+            observations: components["schemas"]["ObservationData-Input"][];
             /**
              * Weights
              * @default {}
@@ -3351,7 +3557,10 @@ export interface components {
          * @enum {string}
          */
         Against: "short circuit" | "overload";
-        /** Answer */
+        /**
+         * Answer
+         * @description An answer; `serial` counts the changes of its writer.
+         */
         Answer: {
             /** State */
             state: number;
@@ -3359,6 +3568,8 @@ export interface components {
             place: string;
             /** Text */
             text: string;
+            /** Serial */
+            serial: number;
         };
         /** AnswerRequest */
         AnswerRequest: {
@@ -3367,15 +3578,26 @@ export interface components {
             /** Fault */
             fault: components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"];
         };
+        /** Answers */
+        Answers: {
+            /** Writer */
+            writer: string;
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+        };
         /**
          * AttemptBody
          * @description `answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
+         *
+         *     `marks` are those of states that were compared; what was written for these stays as it is.
          */
         AttemptBody: {
             /** Id */
             id: number;
             /** Who */
             who: string;
+            /** Mine */
+            mine: boolean;
             /**
              * Started At
              * Format: date-time
@@ -3391,6 +3613,36 @@ export interface components {
             };
             /** Changes */
             changes: components["schemas"]["Change"][];
+            /** Marks */
+            marks: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Mark"];
+                };
+            };
+        };
+        /**
+         * AttemptLine
+         * @description `mine` where the person who asks may go on with it.
+         */
+        AttemptLine: {
+            /** Id */
+            id: number;
+            /** Who */
+            who: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Ended At */
+            ended_at: string | null;
+        };
+        /** AttemptList */
+        AttemptList: {
+            /** Attempts */
+            attempts: components["schemas"]["AttemptBody"][];
         };
         /**
          * Begin
@@ -3662,10 +3914,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Title */
             title: string;
             /**
@@ -3713,10 +3965,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Title */
             title: string;
             /**
@@ -3785,6 +4037,11 @@ export interface components {
         CompareRequest: {
             before: components["schemas"]["Circuit-Input"];
             after: components["schemas"]["Circuit-Input"];
+        };
+        /** CompareState */
+        CompareState: {
+            /** State */
+            state: number;
         };
         /**
          * Conductor
@@ -4009,18 +4266,6 @@ export interface components {
             pages: components["schemas"]["DrawnPage"][];
         };
         /**
-         * Drawn
-         * @description How the faults were drawn: the same gives the same on the same circuit.
-         */
-        Drawn: {
-            /** Seed */
-            seed: number;
-            /** Level */
-            level: number;
-            /** Sorts */
-            sorts: components["schemas"]["Sort"][];
-        };
-        /**
          * DrawnPage
          * @description One sheet: its size and strokes in modules, y downward from the upper left corner.
          */
@@ -4077,7 +4322,8 @@ export interface components {
          * @description One thing that was done: how long it took, when it ended, and what came of it.
          *
          *     `kind` is that of its step, or hint, answer, proof, end. `text` is what was said to a hint, an answer or a proof,
-         *     and `right` whether that was well. `events` are what devices began to say on the way, `seen` what is seen then.
+         *     and `right` whether that was well; an answer that waits to be judged has none yet. `named` is the fault that an
+         *     answer names. `events` are what devices began to say on the way, `seen` what is seen then.
          */
         Entry: {
             /** Number */
@@ -4135,6 +4381,11 @@ export interface components {
              * @default null
              */
             right: boolean | null;
+            /**
+             * Named
+             * @default null
+             */
+            named: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["wiretrace__faults__wires__Moved"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"]) | null;
         };
         /** EntryData */
         EntryData: {
@@ -4218,7 +4469,8 @@ export interface components {
          * ExerciseBody
          * @description An exercise with its circuit and its record; what was hidden, in words, once it has ended.
          *
-         *     `mended` tells whether what was hidden is found and mended, as far as answers said so.
+         *     `mended` tells whether what was hidden is found and mended, as far as answers said so; `number_closed` whether
+         *     what its number hides may be told. `entries` begin with the one that was asked for.
          */
         ExerciseBody: {
             /** Id */
@@ -4234,7 +4486,12 @@ export interface components {
             made_at: string;
             /** Ended At */
             ended_at: string | null;
-            drawn: components["schemas"]["Drawn"] | null;
+            /** Number */
+            number: number | null;
+            /** Number Closed */
+            number_closed: boolean;
+            /** Mine */
+            mine: boolean;
             circuit: components["schemas"]["Circuit-Output"];
             /** Entries */
             entries: components["schemas"]["Entry"][];
@@ -4280,11 +4537,6 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-            /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
             probes: components["schemas"]["Probes"];
         };
         /** ExplanationData */
@@ -4662,13 +4914,36 @@ export interface components {
             jobs: components["schemas"]["JobLine"][];
         };
         /**
+         * KeptPanel
+         * @description What is kept of a job, its version, 0 where nobody has read anything, and the window that saved it.
+         */
+        KeptPanel: {
+            /** Version */
+            version: number;
+            /** Writer */
+            writer: string;
+            panel: components["schemas"]["PanelData-Output"];
+        };
+        /**
          * KeptSizing
-         * @description What is kept of a job, and its version: 0 where nobody has filled in anything.
+         * @description What is kept of a job, its version, 0 where nobody has filled in anything, and the window that saved it.
          */
         KeptSizing: {
             /** Version */
             version: number;
+            /** Writer */
+            writer: string;
             sizing: components["schemas"]["SizingData-Output"];
+        };
+        /**
+         * Key
+         * @description What the circuit shows, state by state: marks by the letter of a meter or the id of a device.
+         */
+        Key: {
+            /** States */
+            states: {
+                [key: string]: components["schemas"]["Mark"];
+            }[];
         };
         /** KindData */
         KindData: {
@@ -4949,11 +5224,6 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-            /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
             reference: components["schemas"]["End"];
         };
         /**
@@ -4979,27 +5249,6 @@ export interface components {
              * @default []
              */
             fits: components["schemas"]["Fit"][];
-        };
-        /** MarkRequest */
-        MarkRequest: {
-            circuit: components["schemas"]["Circuit-Input"];
-            sheet: components["schemas"]["PredictionSheet-Input"];
-            /** State */
-            state: number;
-            /** Answers */
-            answers: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * Marks
-         * @description Marks by the letter of a meter or the id of a device.
-         */
-        Marks: {
-            /** Marks */
-            marks: {
-                [key: string]: components["schemas"]["Mark"];
-            };
         };
         /**
          * MeasureAnswer
@@ -5028,11 +5277,6 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-            /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
             /** Measures */
             measures: (components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"])[];
             /**
@@ -5091,6 +5335,10 @@ export interface components {
              * @default
              */
             place: string;
+            /** Writer */
+            writer: string;
+            /** Serial */
+            serial: number;
         };
         /** NewAttempt */
         NewAttempt: {
@@ -5102,7 +5350,9 @@ export interface components {
         };
         /**
          * NewExercise
-         * @description Faults that somebody chose; or a seed, and how hard it shall be (1 to 3) or which kinds it is drawn from.
+         * @description Faults that somebody chose; or how hard it shall be (1 to 3) or which kinds it is drawn from.
+         *
+         *     Under a `number` that an instructor gives out, all are given the same; what it hides is told when it is closed.
          */
         NewExercise: {
             circuit: components["schemas"]["Circuit-Input"];
@@ -5118,10 +5368,10 @@ export interface components {
              */
             who: string;
             /**
-             * Seed
-             * @default 0
+             * Number
+             * @default null
              */
-            seed: number;
+            number: number | null;
             /**
              * Level
              * @default 1
@@ -5239,7 +5489,28 @@ export interface components {
          *
          *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
          */
-        ObservationData: {
+        "ObservationData-Input": {
+            /** Halt */
+            halt: number;
+            /**
+             * Device
+             * @default null
+             */
+            device: string | null;
+            /** @default null */
+            red: components["schemas"]["End"] | null;
+            /** @default null */
+            black: components["schemas"]["End"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ObservationData
+         * @description Something observed in a state by its number from 0 (-1: dead and locked off).
+         *
+         *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
+         */
+        "ObservationData-Output": {
             /** Halt */
             halt: number;
             /**
@@ -5386,6 +5657,28 @@ export interface components {
          */
         OverloadSide: "line side" | "neutral side";
         /**
+         * PanelData
+         * @description What was seen and read at a real panel, in the order in which it was.
+         */
+        "PanelData-Input": {
+            /**
+             * Observations
+             * @default []
+             */
+            observations: components["schemas"]["ObservationData-Input"][];
+        };
+        /**
+         * PanelData
+         * @description What was seen and read at a real panel, in the order in which it was.
+         */
+        "PanelData-Output": {
+            /**
+             * Observations
+             * @default []
+             */
+            observations: components["schemas"]["ObservationData-Output"][];
+        };
+        /**
          * Paper
          * @description What is to be printed, in order; `landscape` turns the pages.
          */
@@ -5488,11 +5781,6 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-            /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
             /**
              * Actions
              * @default []
@@ -5933,11 +6221,6 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-            /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
             /** Probes */
             probes: components["schemas"]["Probes"][];
         };
@@ -6133,11 +6416,6 @@ export interface components {
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
             /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
-            /**
              * Actions
              * @default []
              */
@@ -6150,43 +6428,55 @@ export interface components {
              */
             probes: components["schemas"]["Probes"][];
         };
-        /**
-         * Save
-         * @description `based_on` is the version that the circuit was made from, `writer` the window that saves.
-         */
-        Save: {
+        /** SaveCircuit */
+        SaveCircuit: {
             /** Based On */
             based_on: number;
             /** Writer */
             writer: string;
+            /** Serial */
+            serial: number;
             circuit: components["schemas"]["Circuit-Input"];
+        };
+        /** SavePanel */
+        SavePanel: {
+            /** Based On */
+            based_on: number;
+            /** Writer */
+            writer: string;
+            /** Serial */
+            serial: number;
+            panel: components["schemas"]["PanelData-Input"];
+        };
+        /** SaveSequence */
+        SaveSequence: {
+            /** Based On */
+            based_on: number;
+            /** Writer */
+            writer: string;
+            /** Serial */
+            serial: number;
+            /** Name */
+            name: string;
+            sequence: components["schemas"]["Sequence-Input"];
         };
         /** SaveSizing */
         SaveSizing: {
             /** Based On */
             based_on: number;
+            /** Writer */
+            writer: string;
+            /** Serial */
+            serial: number;
             sizing: components["schemas"]["SizingData-Input"];
         };
-        /** SavedSizing */
-        SavedSizing: {
+        /**
+         * SavedVersion
+         * @description The version that there is now: made by this save, or by a newer one of the same window.
+         */
+        SavedVersion: {
             /** Version */
             version: number;
-        };
-        /** SealRequest */
-        SealRequest: {
-            circuit: components["schemas"]["Circuit-Input"];
-            /** Faults */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-        };
-        /**
-         * Sealed
-         * @description The name of a sealed set of faults, and the `ref` of the circuit that it belongs to.
-         */
-        Sealed: {
-            /** Sealed */
-            sealed: string;
-            /** Ref */
-            ref: string;
         };
         /**
          * SeenData
@@ -6227,6 +6517,8 @@ export interface components {
             /** Name */
             name: string;
             sequence: components["schemas"]["Sequence-Output"];
+            /** Version */
+            version: number;
             /**
              * Updated At
              * Format: date-time
@@ -6342,11 +6634,13 @@ export interface components {
         };
         /**
          * SheetBody
-         * @description A sheet with the circuit that it was made for, and all attempts at it.
+         * @description A sheet with the circuit that it was made for, and who attempted it; `mine` for whoever made it.
          */
         SheetBody: {
             /** Id */
             id: number;
+            /** Mine */
+            mine: boolean;
             /**
              * Made At
              * Format: date-time
@@ -6355,7 +6649,7 @@ export interface components {
             sheet: components["schemas"]["PredictionSheet-Output"];
             circuit: components["schemas"]["Circuit-Output"];
             /** Attempts */
-            attempts: components["schemas"]["AttemptBody"][];
+            attempts: components["schemas"]["AttemptLine"][];
         };
         /**
          * SheetFile
@@ -7209,11 +7503,6 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
-            /**
-             * Sealed
-             * @default null
-             */
-            sealed: string | null;
             /** Device */
             device: string;
             /**
