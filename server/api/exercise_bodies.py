@@ -39,7 +39,11 @@ class NewExercise(Frozen):
 
 
 class ExerciseLine(Frozen):
+    """`mine` where the person who asks may go on with it; `number` the one that an instructor gave out."""
+
     id: int
+    mine: bool
+    number: int | None
     who: str
     work_order: str
     made_at: datetime
@@ -57,9 +61,7 @@ class ExerciseBody(ExerciseLine):
     what its number hides may be told. `entries` begin with the one that was asked for.
     """
 
-    number: int | None
     number_closed: bool
-    mine: bool
     circuit: Circuit
     entries: tuple[Entry, ...]
     mended: bool

@@ -14,6 +14,7 @@ from server.api.exercise_bodies import (
     BestStep,
     EntriesFrom,
     ExerciseBody,
+    ExerciseLine,
     ExerciseList,
     HintRequest,
     NewExercise,
@@ -54,9 +55,9 @@ blueprint = APIBlueprint("exercises", __name__, url_prefix="/api/jobs/<int:job_i
 
 @blueprint.get("")
 @blueprint.output(ExerciseList)
-def list_exercises(job_id: int) -> Any:
+def list_exercises(job_id: int) -> ExerciseList:
     """All exercises of a job, the last first."""
-    return {"exercises": [vars(line) for line in store.list_exercises(connection(), job_id)]}
+    return ExerciseList(exercises=tuple(map(_line, store.list_exercises(connection(), job_id))))
 
 
 @blueprint.post("")
@@ -292,17 +293,23 @@ def _told(exercise: Exercise) -> bool:
     return exercise.ended and (kept.number is None or store.is_closed(connection(), kept.ref, kept.number))
 
 
+def _line(one: store.ExerciseLine) -> ExerciseLine:
+    return ExerciseLine(
+        id=one.id,
+        mine=is_mine(one.owner),
+        number=one.number,
+        who=one.who,
+        work_order=one.work_order,
+        made_at=one.made_at,
+        ended_at=one.ended_at,
+    )
+
+
 def _body(exercise: Exercise, after: int = 0) -> ExerciseBody:
     kept, told = exercise.kept, _told(exercise)
     return ExerciseBody(
-        id=exercise.id,
-        who=kept.who,
-        work_order=kept.work_order,
-        made_at=kept.made_at,
-        ended_at=kept.ended_at,
-        number=kept.number,
+        **vars(_line(kept)),
         number_closed=kept.number is not None and store.is_closed(connection(), kept.ref, kept.number),
-        mine=is_mine(kept.owner),
         circuit=exercise.circuit,
         entries=tuple(entry.for_learner() for entry in exercise.entries[after:]),
         mended=exercise.mended,

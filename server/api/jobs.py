@@ -8,6 +8,8 @@ from pydantic import StringConstraints
 
 from server.api.bodies import CheckedCircuit, Save, Serial, Writer
 from server.connection import connection
+from server.person import me
+from server.problems import NotYours
 from server.store import jobs as store
 from server.store import sequences
 from server.store.errors import NotFound
@@ -113,7 +115,9 @@ def rename_job(job_id: int, body: Names) -> Any:
 @blueprint.delete("/<int:job_id>")
 @blueprint.output({}, status_code=204)
 def delete_job(job_id: int) -> Any:
-    """Delete a job for good."""
+    """Delete a job for good. 403 while somebody else has an exercise or an attempt going on in it."""
+    if store.anybody_else_works(connection(), job_id, me()):
+        raise NotYours("Somebody else has an exercise or an attempt going on in this job.")
     store.delete_job(connection(), job_id)
     return ""
 

@@ -74,10 +74,13 @@ class AttemptBody(AttemptLine):
 
 
 class SheetBody(Frozen):
-    """A sheet with the circuit that it was made for, and who attempted it; `mine` for whoever made it."""
+    """A sheet with the circuit that it was made for, and who attempted it.
+
+    `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in.
+    """
 
     id: int
-    mine: bool
+    told: bool
     made_at: datetime
     sheet: PredictionSheet
     circuit: Circuit
@@ -182,7 +185,7 @@ def read_sheet(job_id: int, sheet_id: int) -> SheetBody:
     sheet, circuit = _opened(kept)
     return SheetBody(
         id=kept.id,
-        mine=is_mine(kept.owner),
+        told=is_mine(kept.owner) and not store.anybody_writes(connection(), kept.id),
         made_at=kept.made_at,
         sheet=sheet,
         circuit=circuit,

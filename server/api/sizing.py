@@ -1,10 +1,11 @@
 """/api/size and /api/jobs/ID/sizing: from a nameplate to sizes, and into the circuit."""
 
 from datetime import datetime
-from typing import Any, Final
+from typing import Annotated, Any, Final
 
 from apiflask import APIBlueprint
 from flask import Response
+from pydantic import BeforeValidator
 
 from server.api.bodies import CheckedCircuit, Save, SavedVersion
 from server.api.formats import FILE
@@ -13,7 +14,16 @@ from server.store import sizings as store
 from wiretrace.circuit.document import Frozen
 from wiretrace.formats.lists import csv_text
 from wiretrace.sizing.carry import Carried, carried, coils_of
-from wiretrace.sizing.report import SizingAnswer, SizingData, SizingForm, answer, form, kept_sizing, sheet_of
+from wiretrace.sizing.report import (
+    SizingAnswer,
+    SizingData,
+    SizingForm,
+    answer,
+    form,
+    kept_sizing,
+    sheet_of,
+    sizing_upgrades,
+)
 
 blueprint = APIBlueprint("sizing", __name__, url_prefix="/api/size")
 kept = APIBlueprint("sizings", __name__, url_prefix="/api/jobs/<int:job_id>/sizing")
@@ -48,7 +58,7 @@ class EarlierSizings(Frozen):
 
 
 class SizeRequest(Frozen):
-    sizing: SizingData
+    sizing: Annotated[SizingData, BeforeValidator(sizing_upgrades)]
 
 
 class CarryRequest(SizeRequest):

@@ -15,7 +15,11 @@ from server.store.errors import Moved, NotFound
 
 @dataclass(frozen=True)
 class ExerciseLine:
+    """`number` is the one under which an instructor gives the same to all."""
+
     id: int
+    owner: str
+    number: int | None
     who: str
     work_order: str
     made_at: datetime
@@ -24,11 +28,9 @@ class ExerciseLine:
 
 @dataclass(frozen=True)
 class KeptExercise(ExerciseLine):
-    """`number` is the one under which an instructor gives the same to all; `review` what it came to, once known."""
+    """`ref` is the hash of what matters of its circuit, `review` what it came to, once that is known."""
 
-    owner: str
     ref: str
-    number: int | None
     review: dict[str, Any] | None
     circuit: dict[str, Any]
     sequence: dict[str, Any]
@@ -40,7 +42,7 @@ class KeptExercise(ExerciseLine):
 GOING_ON_HOURS: Final = 12
 """One that nobody ended counts as going on for so long after its last entry."""
 
-_LINE = "id, who, work_order, made_at, ended_at"
+_LINE = "id, owner, number, who, work_order, made_at, ended_at"
 _GOING_ON = (
     "ended_at IS NULL AND (SELECT max(e.made_at) FROM exercise_entries e WHERE e.exercise_id = exercises.id)"
     f" > now() - make_interval(hours => {GOING_ON_HOURS})"
@@ -80,7 +82,7 @@ def read_exercise(connection: Connection[DictRow], job_id: int, exercise_id: int
     """One exercise with its whole record. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            f"SELECT {_LINE}, owner, ref, number, review, circuit, sequence, faults, standing FROM exercises"
+            f"SELECT {_LINE}, ref, review, circuit, sequence, faults, standing FROM exercises"
             " WHERE job_id = %s AND id = %s",
             (job_id, exercise_id),
         ).fetchone()

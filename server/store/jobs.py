@@ -90,6 +90,18 @@ def rename_job(
     return JobSummary(**row)
 
 
+def anybody_else_works(connection: Connection[DictRow], job_id: int, me: str) -> bool:
+    """Is an exercise or an attempt of somebody else going on in a job?"""
+    with connection.transaction():
+        found = connection.execute(
+            "SELECT FROM exercises WHERE job_id = %(job)s AND ended_at IS NULL AND owner NOT IN ('', %(me)s)"
+            " UNION ALL SELECT FROM prediction_attempts a JOIN prediction_sheets s ON s.id = a.sheet_id"
+            " WHERE s.job_id = %(job)s AND a.ended_at IS NULL AND a.owner NOT IN ('', %(me)s) LIMIT 1",
+            {"job": job_id, "me": me},
+        ).fetchone()
+    return found is not None
+
+
 def delete_job(connection: Connection[DictRow], job_id: int) -> None:
     """Delete a job for good. Raises NotFound."""
     with connection.transaction():

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import call, hold, open_job, probe, release, says
 from tests.browser.conftest import Server
+from tests.server.saving import save
 
 SPOTS = (("S1:13", "S1:14"), ("S0:11", "S0:12"), ("K1:A1", "K1:A2"))
 
@@ -97,7 +98,8 @@ def test_what_was_filled_in_survives_a_reload_and_a_lost_connection(
     expect(page.get_by_label(re.compile("^B, "))).to_have_value("0")
     (sheet,) = call(site, "GET", f"/jobs/{filling}/predictions")["sheets"]
     for _ in range(50):
-        (attempt,) = call(site, "GET", f"/jobs/{filling}/predictions/{sheet['id']}")["attempts"]
+        (line,) = call(site, "GET", f"/jobs/{filling}/predictions/{sheet['id']}")["attempts"]
+        attempt = call(site, "GET", f"/jobs/{filling}/predictions/{sheet['id']}/attempts/{line['id']}")
         if attempt["answers"] == {"0": {"A": "230", "B": "0"}}:
             break
         page.wait_for_timeout(200)
@@ -111,7 +113,7 @@ def test_a_sheet_says_that_the_circuit_has_changed_and_keeps_its_own(page: Page,
     job = call(site, "GET", f"/jobs/{filling}")
     circuit = job["circuit"]
     changed = {**circuit, "conductors": circuit["conductors"][:-1]}
-    body = {"based_on": job["version"], "writer": "another", "circuit": changed}
+    body = save(job["version"], "another", 1, circuit=changed)
     call(site, "PUT", f"/jobs/{filling}/circuit", body)
     page.reload()
     page.get_by_role("button", name="Predict").click()

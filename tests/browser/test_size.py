@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 from scripts.postgres import Cluster
 from tests.browser.bench import call, hold, release, says, spot
 from tests.browser.conftest import Server
+from tests.server.saving import save
 
 PLATE = {
     "Rated power": "7,5 kW",
@@ -179,9 +180,9 @@ def test_two_windows_do_not_overwrite_each_other(page: Page, site: Server, quiet
     expect_kept(page, site, job, "locked_ratio", "7")
     kept = call(site, "GET", f"/jobs/{job}/sizing")
     theirs = {**kept["sizing"], "fields": {**kept["sizing"]["fields"], "length": "99"}}
-    call(site, "PUT", f"/jobs/{job}/sizing", {"based_on": kept["version"], "sizing": theirs})
+    call(site, "PUT", f"/jobs/{job}/sizing", save(kept["version"], "another", 1, sizing=theirs))
     page.get_by_label("Rated current", exact=True).fill("15")
-    expect(page.get_by_text("The sizing was changed in another window since")).to_be_visible()
+    expect(page.get_by_text("This was saved in another window since")).to_be_visible()
     page.get_by_role("button", name="Take theirs").click()
     expect(page.get_by_label("Length of the cable", exact=True)).to_have_value("99")
     expect(page.get_by_label("Rated current", exact=True)).to_have_value("14.5")

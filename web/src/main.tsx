@@ -11,17 +11,19 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes, useLocation } from "react-router";
-import { wouldLoseWork } from "./job/drafts";
 import { JobPage } from "./pages/job/JobPage";
 import { JobsPage } from "./pages/jobs/JobsPage";
 import { LibraryPage } from "./pages/library/LibraryPage";
 import { FirstMinute } from "./pages/look/FirstMinute";
 import { LookPage } from "./pages/look/LookPage";
 import { isDone } from "./pages/look/welcomed";
+import { wouldLoseWork } from "./saved/drafts";
+import { takeOverDrafts } from "./saved/former";
 import { firstMode, showMode } from "./theme/mode";
 import { system } from "./theme/system";
 
 showMode(firstMode());
+takeOverDrafts();
 // Before a window is closed that holds work which is nowhere else.
 window.addEventListener("beforeunload", (event) => {
   if (wouldLoseWork()) event.preventDefault();

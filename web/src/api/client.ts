@@ -26,7 +26,7 @@ export class Problem extends Error {
 
   /** True when trying again later may help: no answer, or no database. */
   get passing(): boolean {
-    return this.status === 0 || this.status === 502 || this.status === 503;
+    return [0, 429, 502, 503, 504].includes(this.status);
   }
 }
 
@@ -108,6 +108,9 @@ export type PredictionSheet = Schemas["NewSheet"]["sheet"];
 export type Sequence = Schemas["NewSequence"]["sequence"];
 export type Fault = NonNullable<Schemas["RunRequest"]["faults"]>[number];
 
+/** What every save carries: what it was made from, the window, and its count of changes. */
+type Order = Pick<Schemas["SaveCircuit"], "based_on" | "writer" | "serial">;
+
 /** What is asked of a circuit in a state. */
 interface Asked {
   readonly state: State | null;
@@ -120,11 +123,10 @@ export const api = {
   job: (id: number) => ask("get", "/api/jobs/{job_id}", undefined, [id]),
   createJob: (body: Pick<Schemas["NewJob"], "title"> & Partial<Schemas["NewJob"]>) =>
     ask("post", "/api/jobs", { place: "", template: null, pattern: null, circuit: null, ...body }),
-  renameJob: (id: number, title: string, place: string) =>
-    ask("patch", "/api/jobs/{job_id}", { title, place }, [id]),
+  renameJob: (id: number, names: Schemas["Names"]) => ask("patch", "/api/jobs/{job_id}", names, [id]),
   deleteJob: (id: number) => ask("delete", "/api/jobs/{job_id}", undefined, [id]),
-  saveCircuit: (id: number, based_on: number, writer: string, circuit: Circuit) =>
-    ask("put", "/api/jobs/{job_id}/circuit", { based_on, writer, circuit }, [id]),
+  saveCircuit: (id: number, order: Order, circuit: Circuit) =>
+    ask("put", "/api/jobs/{job_id}/circuit", { ...order, circuit }, [id]),
   catalogue: () => ask("get", "/api/catalogue"),
   libraryCircuit: (name: string) => ask("get", "/api/library/{name}", undefined, [name]),
   library: () => ask("get", "/api/library"),
@@ -153,7 +155,23 @@ export const api = {
     ask("delete", "/api/jobs/{job_id}/predictions/{sheet_id}", undefined, [job, id]),
   beginAttempt: (job: number, sheet: number, who: string) =>
     ask("post", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts", { who }, [job, sheet]),
-  writeAnswer: (job: number, sheet: number, attempt: number, body: Schemas["Answer"]) =>
+  attempts: (job: number, sheet: number) =>
+    ask("get", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts", undefined, [job, sheet]),
+  attempt: (job: number, sheet: number, attempt: number) =>
+    ask("get", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}", undefined, [
+      job,
+      sheet,
+      attempt,
+    ]),
+  compareAttempt: (job: number, sheet: number, attempt: number, state: number) =>
+    ask("post", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/compare", { state }, [
+      job,
+      sheet,
+      attempt,
+    ]),
+  answerKey: (job: number, sheet: number) =>
+    ask("get", "/api/jobs/{job_id}/predictions/{sheet_id}/key", undefined, [job, sheet]),
+  writeAnswers: (job: number, sheet: number, attempt: number, body: Schemas["Answers"]) =>
     ask("post", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}", body, [
       job,
       sheet,
@@ -168,13 +186,11 @@ export const api = {
   predictionFile: (text: string) => ask("post", "/api/predictions/file", { text }),
   positions: (circuit: Circuit, sheet: PredictionSheet, apart: [number, number] | null) =>
     ask("post", "/api/predictions/positions", { circuit, sheet, apart }),
-  mark: (circuit: Circuit, sheet: PredictionSheet, state: number, answers: Record<string, string>) =>
-    ask("post", "/api/predictions/mark", { circuit, sheet, state, answers }),
   sequences: (job: number) => ask("get", "/api/jobs/{job_id}/sequences", undefined, [job]),
   keepSequence: (job: number, name: string, sequence: Sequence) =>
     ask("post", "/api/jobs/{job_id}/sequences", { name, sequence }, [job]),
-  changeSequence: (job: number, id: number, name: string, sequence: Sequence) =>
-    ask("put", "/api/jobs/{job_id}/sequences/{sequence_id}", { name, sequence }, [job, id]),
+  changeSequence: (job: number, id: number, order: Order, name: string, sequence: Sequence) =>
+    ask("put", "/api/jobs/{job_id}/sequences/{sequence_id}", { ...order, name, sequence }, [job, id]),
   deleteSequence: (job: number, id: number) =>
     ask("delete", "/api/jobs/{job_id}/sequences/{sequence_id}", undefined, [job, id]),
   stateTable: (circuit: Circuit, sequence: Sequence, against: Circuit | null) =>
@@ -187,7 +203,7 @@ export const api = {
   adviceOnFaults: (
     circuit: Circuit,
     sequence: Sequence,
-    observations: Schemas["ObservationData"][],
+    observations: Schemas["ObservationData-Output"][],
     weights: Record<string, number>,
   ) => ask("post", "/api/trace/advice", { circuit, sequence, observations, weights }),
   faultBook: (circuit: Circuit, sequence: Sequence) => ask("post", "/api/trace/book", { circuit, sequence }),
@@ -196,8 +212,13 @@ export const api = {
   exercises: (job: number) => ask("get", "/api/jobs/{job_id}/exercises", undefined, [job]),
   newExercise: (job: number, body: Schemas["NewExercise"]) =>
     ask("post", "/api/jobs/{job_id}/exercises", body, [job]),
-  exercise: (job: number, id: number) =>
-    ask("get", "/api/jobs/{job_id}/exercises/{exercise_id}", undefined, [job, id]),
+  /** An exercise with what its record has after so many entries. */
+  exercise: async (job: number, id: number, after = 0): Promise<Schemas["ExerciseBody"]> =>
+    (
+      await sent("get", `/api/jobs/{job_id}/exercises/{exercise_id}?after=${after}`, undefined, [job, id])
+    ).json(),
+  closeNumber: async (job: number, id: number): Promise<Schemas["ExerciseBody"]> =>
+    (await sent("post", "/api/jobs/{job_id}/exercises/{exercise_id}/close", {}, [job, id])).json(),
   deleteExercise: (job: number, id: number) =>
     ask("delete", "/api/jobs/{job_id}/exercises/{exercise_id}", undefined, [job, id]),
   takeStep: (job: number, id: number, body: Schemas["StepRequest"]) =>
@@ -224,8 +245,11 @@ export const api = {
   earlierSizings: (job: number) => ask("get", "/api/jobs/{job_id}/sizing/earlier", undefined, [job]),
   earlierSizing: (job: number, version: number) =>
     ask("get", "/api/jobs/{job_id}/sizing/earlier/{version}", undefined, [job, version]),
-  saveSizing: (job: number, based_on: number, sizing: Schemas["SizingData-Input"]) =>
-    ask("put", "/api/jobs/{job_id}/sizing", { based_on, sizing }, [job]),
+  saveSizing: (job: number, order: Order, sizing: Schemas["SizingData-Input"]) =>
+    ask("put", "/api/jobs/{job_id}/sizing", { ...order, sizing }, [job]),
+  panel: (job: number) => ask("get", "/api/jobs/{job_id}/panel", undefined, [job]),
+  savePanel: (job: number, order: Order, panel: Schemas["PanelData-Input"]) =>
+    ask("put", "/api/jobs/{job_id}/panel", { ...order, panel }, [job]),
   check: (circuit: Circuit, job: number | null) => ask("post", "/api/check", { circuit, job }),
   run: async (
     circuit: Circuit,
@@ -255,7 +279,7 @@ export const api = {
 const NAMES = new WeakMap<Circuit, string>();
 
 /** A circuit whole or by its name. */
-const which = (circuit: Circuit | null, ref: string | null) => ({ circuit, ref, sealed: null });
+const which = (circuit: Circuit | null, ref: string | null) => ({ circuit, ref });
 
 const asked = <T extends Asked>(body: T) => ({ ...body, faults: [...(body.faults ?? [])] });
 

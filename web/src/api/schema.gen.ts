@@ -1467,7 +1467,7 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        /** Delete a job for good. */
+        /** Delete a job for good. 403 while somebody else has an exercise or an attempt going on in it. */
         delete: {
             parameters: {
                 query?: never;
@@ -4475,6 +4475,10 @@ export interface components {
         ExerciseBody: {
             /** Id */
             id: number;
+            /** Mine */
+            mine: boolean;
+            /** Number */
+            number: number | null;
             /** Who */
             who: string;
             /** Work Order */
@@ -4486,12 +4490,8 @@ export interface components {
             made_at: string;
             /** Ended At */
             ended_at: string | null;
-            /** Number */
-            number: number | null;
             /** Number Closed */
             number_closed: boolean;
-            /** Mine */
-            mine: boolean;
             circuit: components["schemas"]["Circuit-Output"];
             /** Entries */
             entries: components["schemas"]["Entry"][];
@@ -4500,10 +4500,17 @@ export interface components {
             /** Hidden */
             hidden: string[];
         };
-        /** ExerciseLine */
+        /**
+         * ExerciseLine
+         * @description `mine` where the person who asks may go on with it; `number` the one that an instructor gave out.
+         */
         ExerciseLine: {
             /** Id */
             id: number;
+            /** Mine */
+            mine: boolean;
+            /** Number */
+            number: number | null;
             /** Who */
             who: string;
             /** Work Order */
@@ -6634,13 +6641,15 @@ export interface components {
         };
         /**
          * SheetBody
-         * @description A sheet with the circuit that it was made for, and who attempted it; `mine` for whoever made it.
+         * @description A sheet with the circuit that it was made for, and who attempted it.
+         *
+         *     `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in.
          */
         SheetBody: {
             /** Id */
             id: number;
-            /** Mine */
-            mine: boolean;
+            /** Told */
+            told: boolean;
             /**
              * Made At
              * Format: date-time

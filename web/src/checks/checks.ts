@@ -1,7 +1,7 @@
 import { useEffect } from "react";
-import { create } from "zustand";
 import { api, asProblem } from "../api/client";
 import type { CheckResult, Circuit, Finding } from "../circuit/types";
+import { storePerJob } from "../common/session";
 import { useDocument } from "../job/document";
 
 /** What the rules say of the circuit as it was a moment ago. */
@@ -11,7 +11,7 @@ interface Checks {
   readonly problem: string | null;
 }
 
-export const useCheckResults = create<Checks>(() => ({ results: [], problem: null }));
+export const useCheckResults = storePerJob<Checks>(() => ({ results: [], problem: null }));
 
 /** Edits that follow each other within this time are checked once. */
 const AFTER_MS = 40;
@@ -20,14 +20,15 @@ const AFTER_MS = 40;
 export function useChecks(circuit: Circuit): void {
   useEffect(() => {
     let current = true;
+    const results = useCheckResults.here();
     const timer = setTimeout(() => {
       api
         .check(circuit, useDocument.getState().job?.id ?? null)
-        .then(({ results }) => current && useCheckResults.setState({ results, problem: null }))
+        .then(({ results: found }) => current && results.setState({ results: found, problem: null }))
         .catch((error: unknown) => {
           const problem = asProblem(error);
           // Without a server the last results stand; they come anew with the next edit that gets through.
-          if (current && !problem.passing) useCheckResults.setState({ results: [], problem: problem.detail });
+          if (current && !problem.passing) results.setState({ results: [], problem: problem.detail });
         });
     }, AFTER_MS);
     return () => {

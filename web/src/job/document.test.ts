@@ -1,8 +1,20 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Job } from "../circuit/types";
+import { leftDraft, wouldLoseWork } from "../saved/drafts";
+import { takeOverDrafts } from "../saved/former";
 import { catalogue, row } from "../testing/circuits";
-import { closeJob, edit, openJob, redo, saveAsCopy, undo, useDocument } from "./document";
-import { leftDraft, wouldLoseWork } from "./drafts";
+import {
+  closeJob,
+  edit,
+  keepMine,
+  openedCircuit,
+  openJob,
+  redo,
+  saveAsCopy,
+  takeTheirs,
+  undo,
+  useDocument,
+} from "./document";
 
 const job = (version: number, writer = "somebody"): Job => ({
   id: 7,
@@ -15,7 +27,7 @@ const job = (version: number, writer = "somebody"): Job => ({
 });
 
 let respond: () => Response;
-let saves: { based_on: number; writer: string }[] = [];
+let saves: { based_on: number; writer: string; serial: number }[] = [];
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -37,6 +49,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const open = async (of: Job): Promise<void> => openJob(of, catalogue, await openedCircuit(of));
 const labelIn = (save: unknown): string | undefined =>
   (save as { circuit: Job["circuit"] }).circuit.devices[1]?.label;
 const rename = (label: string): boolean => edit({ type: "rename", device: "s-1", label });
@@ -44,8 +57,8 @@ const label = (): string | undefined => useDocument.getState().circuit.devices[1
 const later = (ms = 500): Promise<unknown> => vi.advanceTimersByTimeAsync(ms);
 
 describe("the document", () => {
-  it("takes edits back and makes them again, without end", () => {
-    openJob(job(1), catalogue);
+  it("takes edits back and makes them again, without end", async () => {
+    await open(job(1));
     for (const name of ["S2", "S3", "S4"]) rename(name);
     undo();
     undo();
@@ -59,15 +72,15 @@ describe("the document", () => {
     expect(label()).toBe("S9");
   });
 
-  it("says why an edit is refused and stays as it was", () => {
-    openJob(job(1), catalogue);
+  it("says why an edit is refused and stays as it was", async () => {
+    await open(job(1));
     expect(rename("H1")).toBe(false);
     expect(useDocument.getState().refusal).toBe("There is a H1 already.");
     expect(useDocument.getState().circuit).toBe(row);
   });
 
   it("saves itself once after several edits, based on the version it knows", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     rename("S2");
     rename("S3");
     await later();
@@ -80,7 +93,7 @@ describe("the document", () => {
   });
 
   it("keeps a draft while the server is gone, and tries again", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     const good = respond;
     respond = () => {
       throw new TypeError("no network");
@@ -96,13 +109,13 @@ describe("the document", () => {
   });
 
   it("finds its draft again after a reload, and a conflict where somebody saved since", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     respond = () =>
       Response.json({ title: "Changed elsewhere", detail: "", current_version: 2 }, { status: 409 });
     rename("S2");
     await later();
     expect(useDocument.getState().save).toBe("conflict");
-    openJob(job(2), catalogue);
+    await open(job(2));
     expect(useDocument.getState().save).toBe("conflict");
     expect(label()).toBe("S2");
     rename("S3");
@@ -111,20 +124,20 @@ describe("the document", () => {
   });
 
   it("takes its own save that arrived unheard of for no conflict", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     respond = () => {
       throw new TypeError("the answer is lost");
     };
     rename("S2");
     await later();
     const { writer } = useDocument.getState();
-    openJob(job(2, writer), catalogue);
+    await open(job(2, writer));
     expect(useDocument.getState().save).toBe("unsaved");
     expect(label()).toBe("S2");
   });
 
   it("saves once more what was edited while a save was on its way", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     const good = respond;
     let arrive: (answer: Response) => void = () => undefined;
     vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
@@ -144,7 +157,7 @@ describe("the document", () => {
   });
 
   it("saves on leaving what was edited while a save was on its way", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     const good = respond;
     let arrive: (answer: Response) => void = () => undefined;
     vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
@@ -162,7 +175,7 @@ describe("the document", () => {
   });
 
   it("makes an edit though the browser's storage is full, and says that it is nowhere else until it is saved", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     const good = respond;
     respond = () => {
       throw new TypeError("no network");
@@ -184,7 +197,7 @@ describe("the document", () => {
   });
 
   it("keeps in the window what the browser has no room for, whichever job is looked at meanwhile", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     respond = () => {
       throw new TypeError("no network");
     };
@@ -193,11 +206,11 @@ describe("the document", () => {
     });
     rename("S2");
     closeJob();
-    openJob({ ...job(1), id: 8 }, catalogue);
+    await open({ ...job(1), id: 8 });
     await later(3000);
     expect(label()).toBe("S1");
     expect(wouldLoseWork()).toBe(true);
-    openJob(job(1), catalogue);
+    await open(job(1));
     expect(label()).toBe("S2");
     expect(useDocument.getState()).toMatchObject({ save: "unsaved", kept: false });
     respond = () => Response.json({ ...job(2), circuit: undefined });
@@ -208,7 +221,7 @@ describe("the document", () => {
   });
 
   it("puts into a copy what was edited while it was being made", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     const good = respond;
     respond = () => Response.json({ title: "Not found", detail: "" }, { status: 404 });
     rename("S2");
@@ -224,7 +237,7 @@ describe("the document", () => {
   });
 
   it("keeps what one has of a job that was deleted elsewhere, as a job of its own", async () => {
-    openJob(job(1), catalogue);
+    await open(job(1));
     const good = respond;
     respond = () => Response.json({ title: "Not found", detail: "There is no job 7." }, { status: 404 });
     rename("S2");
@@ -241,17 +254,96 @@ describe("the document", () => {
   });
 
   it("takes over the draft of a closed window, and not that of an open one", async () => {
-    const draft = JSON.stringify({ basedOn: 1, writer: "w", circuit: row, at: 0 });
-    localStorage.setItem("wiretrace-draft-7-other", draft);
+    const place = { kind: "circuit", of: "7" };
+    const draft = JSON.stringify({ basedOn: 1, writer: "w", serial: 3, value: row });
+    localStorage.setItem("wiretrace-draft-circuit-7-other", draft);
     const other = new BroadcastChannel("wiretrace-windows");
     other.onmessage = ({ data }) => {
       if (data.asked?.who === "other") other.postMessage({ here: "other" });
     };
     vi.useRealTimers();
-    expect(await leftDraft(7)).toBeUndefined();
-    expect(localStorage.getItem("wiretrace-draft-7-other")).toBe(draft);
+    expect(await leftDraft(place)).toBeUndefined();
+    expect(localStorage.getItem("wiretrace-draft-circuit-7-other")).toBe(draft);
     other.close();
-    expect((await leftDraft(7))?.circuit).toEqual(row);
-    expect(localStorage.getItem("wiretrace-draft-7-other")).toBeNull();
+    expect((await leftDraft(place))?.value).toEqual(row);
+    expect(localStorage.getItem("wiretrace-draft-circuit-7-other")).toBeNull();
+  });
+
+  it("counts its changes, the same save the same, and goes on counting after a reload", async () => {
+    await open(job(1));
+    const good = respond;
+    respond = () => {
+      throw new TypeError("the answer is lost");
+    };
+    rename("S2");
+    rename("S3");
+    await later();
+    await later(2500);
+    expect(saves.map((save) => save.serial)).toEqual([2, 2]);
+    const { writer } = useDocument.getState();
+    // Loaded anew: what was saved meanwhile by this very window is no conflict.
+    await open(job(2, writer));
+    expect(useDocument.getState()).toMatchObject({ save: "unsaved", serial: 2, writer });
+    respond = good;
+    rename("S4");
+    await later();
+    expect(saves.at(-1)).toMatchObject({ serial: 3, writer, based_on: 1 });
+  });
+
+  it("counts on when it decides a conflict for what is here, also for whoever reloads then", async () => {
+    await open(job(1));
+    respond = () =>
+      Response.json({ title: "Changed elsewhere", detail: "", current_version: 2 }, { status: 409 });
+    rename("S2");
+    await later();
+    const gone = vi.fn(async (path: string, init?: { method?: string; body?: string }) => {
+      if (init?.method !== "PUT") return Response.json(job(2));
+      saves.push(JSON.parse(init.body ?? ""));
+      throw new TypeError(`the answer of ${path} is lost`);
+    });
+    vi.stubGlobal("fetch", gone);
+    await keepMine();
+    expect(saves.at(-1)).toMatchObject({ serial: 2, based_on: 2 });
+    const kept = Object.keys(localStorage).find((key) => key.startsWith("wiretrace-draft-circuit-7-")) ?? "";
+    expect(JSON.parse(localStorage.getItem(kept) ?? "")).toMatchObject({ serial: 2, basedOn: 2 });
+    await takeTheirs();
+    expect(label()).toBe("S1");
+    expect(useDocument.getState().save).toBe("saved");
+    expect(localStorage.getItem(kept)).toBeNull();
+  });
+
+  it("drops no draft that was changed since its save was sent", async () => {
+    await open(job(1));
+    let arrive: (answer: Response) => void = () => undefined;
+    vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
+      saves.push(JSON.parse(init.body));
+      return new Promise((resolve) => (arrive = resolve));
+    });
+    rename("S2");
+    await later();
+    rename("S3");
+    // The window is closed before the answer: what came after stays.
+    arrive(Response.json({ ...job(2), circuit: undefined }));
+    await later(0);
+    const [kept] = Object.keys(localStorage).filter((key) => key.startsWith("wiretrace-draft-circuit-7-"));
+    expect(JSON.parse(localStorage.getItem(kept ?? "") ?? "")).toMatchObject({ serial: 2, basedOn: 2 });
+  });
+
+  it("reads a draft of an earlier release by way of the core", async () => {
+    const former = { ...row, version: 1 };
+    const draft = { basedOn: 1, writer: "w", circuit: former, at: 0 };
+    localStorage.setItem("wiretrace-draft-7-closed", JSON.stringify(draft));
+    takeOverDrafts();
+    vi.useRealTimers();
+    const asked: unknown[] = [];
+    vi.stubGlobal("fetch", async (_path: string, init: { body: string }) => {
+      asked.push(JSON.parse(init.body));
+      return Response.json({ circuit: row, unreadable: [], guessed: [] });
+    });
+    const found = await openedCircuit(job(1));
+    expect(found.value).toEqual(row);
+    expect(found.draft).toMatchObject({ basedOn: 1, writer: "w", serial: 1 });
+    expect(asked).toMatchObject([{ format: "circuit", text: JSON.stringify(former) }]);
+    expect(localStorage.getItem("wiretrace-draft-7-closed")).toBeNull();
   });
 });

@@ -1,34 +1,24 @@
-import { create } from "zustand";
-import { api, asProblem, type Problem } from "../api/client";
+import { api } from "../api/client";
 import { Catalogue } from "../circuit/catalogue";
 import type { Circuit, Job } from "../circuit/types";
 import { randomId } from "../common/randomId";
+import { openSession, perJob, storePerJob } from "../common/session";
 import { applyEdit, type Edit, EditRefused } from "../edits/edits";
-import { type Draft, dropDraft, findDraft, isInMemory, keepDraft } from "./drafts";
+import { type Kind, type Opened, opened, SAVED, Saver, type Standing } from "../saved/saver";
 import { findHistory, type History, keepHistory, NO_HISTORY } from "./history";
 
-export type SaveState = "saved" | "unsaved" | "saving" | "waiting" | "conflict" | "gone" | "refused";
-
-interface DocumentState {
-  readonly job: { id: number; title: string; place: string } | null;
+interface DocumentState extends Standing {
+  readonly job: { readonly id: number; readonly title: string; readonly place: string } | null;
   readonly catalogue: Catalogue;
   readonly circuit: Circuit;
-  /** Version on the server that the circuit was made from. */
-  readonly basedOn: number;
-  /** This window, as the server knows it; taken over from the draft after a reload. */
-  readonly writer: string;
   readonly history: History;
-  readonly save: SaveState;
-  readonly saveProblem: Problem | null;
-  /** Does the browser keep what the server does not have? Else it is in this window alone. */
-  readonly kept: boolean;
   /** Why the last edit was not made, until the next one. */
   readonly refusal: string | null;
 }
 
 const EMPTY: Circuit = {
   format: "wiretrace/circuit",
-  version: 1,
+  version: 2,
   title: "",
   convention: "iec",
   devices: [],
@@ -38,84 +28,78 @@ const EMPTY: Circuit = {
   sheets: [],
 };
 
-export const useDocument = create<DocumentState>(() => ({
+export const useDocument = storePerJob<DocumentState>(() => ({
+  ...SAVED,
   job: null,
   catalogue: new Catalogue([]),
   circuit: EMPTY,
-  basedOn: 0,
-  writer: "",
   history: NO_HISTORY,
-  save: "saved",
-  saveProblem: null,
-  kept: true,
   refusal: null,
 }));
 
 const { getState: get, setState: set } = useDocument;
 
-const SAVE_AFTER_MS = 400;
-const TRY_AGAIN_MS = 2_000;
-let timer: ReturnType<typeof setTimeout> | undefined;
+/** How the circuit of a job is saved. */
+const circuitOf = (job: number): Kind<Circuit> => ({
+  name: "circuit",
+  of: String(job),
+  afterMs: 400,
+  read: async () => thereOf(await api.job(job)),
+  save: (order, circuit) => api.saveCircuit(job, order, circuit),
+  upgraded,
+});
 
-/** Open a job: the server's circuit, or the changes to it that never reached the server (`left`: of a closed window). */
-export function openJob(job: Job, catalogue: Catalogue, left?: Draft): void {
-  clearTimeout(timer);
-  const draft = findDraft(job.id) ?? left;
-  // Of a save that arrived unheard of, the server remembers that it was ours.
-  const stale = draft !== undefined && draft.basedOn !== job.version && draft.writer !== job.writer;
-  const circuit = draft?.circuit ?? job.circuit;
-  const basedOn = draft?.basedOn ?? job.version;
+const thereOf = ({ version, writer, circuit }: Job) => ({ version, writer, value: circuit });
+
+/** A circuit as this release has it: what an earlier one wrote is read by the core. */
+async function upgraded(value: unknown): Promise<Circuit | undefined> {
+  if (!value || typeof value !== "object" || !("devices" in value)) return undefined;
+  if ("version" in value && value.version === EMPTY.version) return value as Circuit;
+  const read = await api.importFile({ title: "Draft", format: "circuit", text: JSON.stringify(value) });
+  return read.circuit ?? undefined;
+}
+
+const saver = perJob((session) => {
+  const store = useDocument.here();
+  return new Saver<Circuit>(circuitOf(session.job ?? 0), {
+    value: () => store.getState().circuit,
+    standing: store.getState,
+    tell: store.setState,
+  });
+});
+
+/** What of a job is to be opened: the server's circuit, or changes to it that never reached the server. */
+export const openedCircuit = (job: Job): Promise<Opened<Circuit>> => opened(circuitOf(job.id), thereOf(job));
+
+/** Open a job with what `openedCircuit` gave. */
+export function openJob(job: Job, catalogue: Catalogue, found: Opened<Circuit>): void {
+  openSession(job.id).onEnd(rememberHistory);
+  begin(job, catalogue, found);
+}
+
+function begin(job: Pick<Job, "id" | "title" | "place">, catalogue: Catalogue, found: Opened<Circuit>): void {
+  const circuit = found.value;
+  const basedOn = found.draft?.basedOn ?? found.there.version;
   set({
     job: { id: job.id, title: job.title, place: job.place },
     catalogue,
     circuit,
-    basedOn,
-    writer: draft?.writer ?? randomId(),
-    history: findHistory(job.id, { basedOn, saved: !draft, circuit }, catalogue),
-    save: stale ? "conflict" : draft ? "unsaved" : "saved",
-    saveProblem: null,
-    kept: !isInMemory(job.id),
+    history: findHistory(job.id, { basedOn, saved: !found.draft, circuit }, catalogue),
     refusal: null,
   });
-  if (draft && !stale) saveSoon();
+  saver.here().begin(found);
 }
 
 /** Look at a circuit that is no job: nothing of it is saved. */
 export function lookAt(circuit: Circuit, catalogue: Catalogue): void {
-  clearTimeout(timer);
-  set({
-    job: null,
-    catalogue,
-    circuit,
-    basedOn: 0,
-    writer: "",
-    history: NO_HISTORY,
-    save: "saved",
-    saveProblem: null,
-    kept: true,
-    refusal: null,
-  });
+  openSession(undefined);
+  set({ catalogue, circuit });
 }
 
 /** Leave a job. What is not saved yet is saved, after what is on its way. */
 export function closeJob(): void {
-  clearTimeout(timer);
   rememberHistory();
-  const { save, job, circuit, basedOn, writer } = get();
-  if (!job) return;
-  if (save !== "saving" || !onItsWay) {
-    void saveNow();
-    return;
-  }
-  const sent = onItsWay;
-  void sent.done.then(() => {
-    if (sent.circuit === circuit) return undefined;
-    const last = api.saveCircuit(job.id, basedOn, writer, circuit);
-    return last.then(
-      () => dropDraft(job.id),
-      () => undefined,
-    );
-  });
+  if (get().job) void saver.here().leave();
 }
 
 /** Keep what can be undone for a reload of this window. */
@@ -165,101 +149,52 @@ export function redo(): void {
 }
 
 function changedByHand(): void {
-  const { job, basedOn, writer, circuit, save } = get();
-  if (!job) return;
-  set({ kept: keepDraft(job.id, { basedOn, writer, circuit }) });
-  if (save === "conflict" || save === "gone") return;
-  set({ save: "unsaved" });
-  saveSoon();
-}
-
-function saveSoon(delay = SAVE_AFTER_MS): void {
-  clearTimeout(timer);
-  timer = setTimeout(() => void saveNow(), delay);
-}
-
-/** What the server is being sent at this moment. */
-let onItsWay: { readonly circuit: Circuit; readonly done: Promise<void> } | null = null;
-
-function saveNow(): Promise<void> {
-  const { job, circuit, save } = get();
-  if (!job || save === "saved" || save === "saving" || save === "conflict" || save === "gone")
-    return Promise.resolve();
-  set({ save: "saving" });
-  const done = send(job.id, circuit).finally(() => {
-    onItsWay = null;
-  });
-  onItsWay = { circuit, done };
-  return done;
-}
-
-async function send(jobId: number, circuit: Circuit): Promise<void> {
-  const { basedOn, writer } = get();
-  try {
-    const line = await api.saveCircuit(jobId, basedOn, writer, circuit);
-    if (get().job?.id !== jobId) {
-      // Nobody has edited it since it was left.
-      dropDraft(jobId);
-      return;
-    }
-    const same = get().circuit === circuit;
-    set({ basedOn: line.version, save: same ? "saved" : "unsaved", saveProblem: null });
-    if (same) {
-      dropDraft(jobId);
-      set({ kept: true });
-    } else {
-      set({ kept: keepDraft(jobId, { basedOn: line.version, writer, circuit: get().circuit }) });
-      saveSoon();
-    }
-  } catch (error) {
-    if (get().job?.id !== jobId) return;
-    const problem = asProblem(error);
-    const known: Partial<Record<number, SaveState>> = { 404: "gone", 409: "conflict" };
-    const state = known[problem.status] ?? (problem.passing ? "waiting" : "refused");
-    set({ save: state, saveProblem: problem });
-    if (state === "waiting") saveSoon(TRY_AGAIN_MS);
-  }
+  if (get().job) saver.here().changed();
 }
 
 /** In a conflict: forget the changes made here and take what the other window saved. */
 export async function takeTheirs(): Promise<void> {
-  const { job, catalogue } = get();
+  const store = useDocument.here();
+  const { job, catalogue } = store.getState();
   if (!job) return;
-  const theirs = await api.job(job.id);
-  dropDraft(job.id);
-  openJob(theirs, catalogue);
+  const circuit = await saver.here().theirs();
+  const { basedOn } = store.getState();
+  const history = findHistory(job.id, { basedOn, saved: true, circuit }, catalogue);
+  store.setState({ circuit, history, refusal: null });
 }
 
 /** In a conflict: put the circuit made here in place of what the other window saved. */
-export async function keepMine(): Promise<void> {
-  const { job } = get();
-  if (!job) return;
-  const theirs = await api.job(job.id);
-  set({ basedOn: theirs.version, save: "unsaved" });
-  await saveNow();
-}
+export const keepMine = (): Promise<void> => saver.here().mine();
 
 /** Keep the circuit made here as a job of its own, beside what is or was there. Returns its id. */
 export async function saveAsCopy(): Promise<number | undefined> {
-  const { job, writer } = get();
+  const store = useDocument.here();
+  const mine = saver.here();
+  const { job } = store.getState();
   if (!job) return undefined;
-  let { circuit } = get();
+  let { circuit } = store.getState();
   const copy = await api.createJob({ title: `${job.title} (copy)`.slice(0, 200), place: job.place, circuit });
+  const writer = randomId();
   // What was edited meanwhile goes in as well.
-  while (get().circuit !== circuit) {
-    circuit = get().circuit;
-    await api.saveCircuit(copy.id, copy.version, writer, circuit);
+  for (let serial = 1; store.getState().circuit !== circuit; serial += 1) {
+    circuit = store.getState().circuit;
+    await api.saveCircuit(copy.id, { based_on: copy.version, writer, serial }, circuit);
   }
-  dropDraft(job.id);
-  set({ save: "saved", kept: true });
+  mine.forget();
   return copy.id;
 }
 
+/** Titles are counted by themselves: they are no part of the circuit. */
+const naming = perJob(() => ({ writer: randomId(), serial: 0 }));
+
 export async function renameJob(title: string): Promise<void> {
-  const { job } = get();
+  const store = useDocument.here();
+  const { job } = store.getState();
   if (!job || title.trim() === "" || title === job.title) return;
-  const line = await api.renameJob(job.id, title, job.place);
-  set({ job: { id: line.id, title: line.title, place: line.place } });
+  const order = naming.here();
+  order.serial += 1;
+  const line = await api.renameJob(job.id, { title, place: job.place, ...order });
+  store.setState({ job: { id: line.id, title: line.title, place: line.place } });
 }
 
 /** Say why something that was asked for is not done. */

@@ -49,6 +49,7 @@ export function findHistory(
   try {
     const left = JSON.parse(kept("sessionStorage", key(jobId)) ?? "null") as Kept | null;
     if (!left || left.basedOn !== opened.basedOn || left.saved !== opened.saved) return NO_HISTORY;
+    if (left.base.version !== opened.circuit.version) return NO_HISTORY;
     const past = steps(left.base, left.made, catalogue).slice(0, -1);
     const future = steps(opened.circuit, left.undone, catalogue).slice(1);
     return { past, future, made: left.made, undone: left.undone };

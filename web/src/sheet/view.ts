@@ -1,5 +1,5 @@
-import { create } from "zustand";
 import type { End, PartRef, Point } from "../circuit/types";
+import { storePerJob } from "../common/session";
 import type { InUse, Room } from "./arrange";
 import type { Hit } from "./layout";
 import type { Window } from "./window";
@@ -67,7 +67,7 @@ const AT_EASE: ViewState = {
   said: "",
 };
 
-export const useView = create<ViewState>(() => AT_EASE);
+export const useView = storePerJob<ViewState>(() => AT_EASE);
 
 export const setView = (change: Partial<ViewState>): void => useView.setState(change);
 export const resetView = (): void => useView.setState(AT_EASE);

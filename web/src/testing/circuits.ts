@@ -198,7 +198,7 @@ export const end = (text: string): End => {
 
 export const empty: Circuit = {
   format: "wiretrace/circuit",
-  version: 1,
+  version: 2,
   title: "test",
   convention: "iec",
   devices: [],

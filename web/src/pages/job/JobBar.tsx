@@ -2,7 +2,8 @@ import { Button, HStack, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { Bar } from "../../common/Bar";
 import { ConventionSwitch } from "../../job/ConventionSwitch";
-import { renameJob, type SaveState, useDocument } from "../../job/document";
+import { renameJob, useDocument } from "../../job/document";
+import type { SaveState } from "../../saved/saver";
 import { STAGES } from "../../stages";
 
 const SAVE_WORDS: Readonly<Record<SaveState, string>> = {

@@ -4,12 +4,13 @@ import { useEffect, useState } from "react";
 import { type NavigateFunction, useNavigate, useParams } from "react-router";
 import { api, asProblem } from "../../api/client";
 import { Catalogue } from "../../circuit/catalogue";
+import type { Circuit } from "../../circuit/types";
 import { Bar } from "../../common/Bar";
 import { download } from "../../common/download";
 import { Notice, ProblemNotice } from "../../common/Notice";
-import { closeJob, openJob, rememberHistory, useDocument } from "../../job/document";
-import { dropDraft, findDraft, leftDraft } from "../../job/drafts";
-import { settleWindow } from "../../job/windows";
+import { closeJob, openedCircuit, openJob, rememberHistory, useDocument } from "../../job/document";
+import { dropDraft, findDraft } from "../../saved/drafts";
+import { settleWindow } from "../../saved/windows";
 import { resetView } from "../../sheet/view";
 import { FIRST, STAGES } from "../../stages";
 import { JobBar } from "./JobBar";
@@ -31,8 +32,8 @@ export function JobPage() {
     queryKey: ["open", id],
     queryFn: async () => {
       await settleWindow();
-      const [job, catalogue, left] = await Promise.all([api.job(id), api.catalogue(), leftDraft(id)]);
-      return { job, catalogue: new Catalogue(catalogue.kinds), left };
+      const [job, catalogue] = await Promise.all([api.job(id), api.catalogue()]);
+      return { job, catalogue: new Catalogue(catalogue.kinds), found: await openedCircuit(job) };
     },
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
@@ -40,7 +41,7 @@ export function JobPage() {
   const data = loaded.data;
   useEffect(() => {
     if (!data) return undefined;
-    openJob(data.job, data.catalogue, data.left);
+    openJob(data.job, data.catalogue, data.found);
     resetView();
     setOpenId(data.job.id);
     window.addEventListener("pagehide", rememberHistory);
@@ -87,12 +88,13 @@ export function JobPage() {
 /** What this browser still has of a job that cannot be opened. */
 function Rescue({ id }: { id: number }) {
   const navigate = useNavigate();
-  const draft = findDraft(id);
+  const place = { kind: "circuit", of: String(id) };
+  const draft = findDraft(place)?.value as Circuit | undefined;
   const [failed, setFailed] = useState<unknown>(null);
   if (!draft) return null;
   const saveAnew = async (): Promise<void> => {
-    const made = await api.createJob({ title: draft.circuit.title || "Rescued job", circuit: draft.circuit });
-    dropDraft(id);
+    const made = await api.createJob({ title: draft.title || "Rescued job", circuit: draft });
+    dropDraft(place);
     await navigate(`/jobs/${made.id}/draw`);
   };
   return (
@@ -107,7 +109,7 @@ function Rescue({ id }: { id: number }) {
             <Button
               size="xs"
               variant="outline"
-              onClick={() => download("rescued circuit.json", JSON.stringify(draft.circuit, null, 2))}
+              onClick={() => download("rescued circuit.json", JSON.stringify(draft, null, 2))}
             >
               Save as a file
             </Button>

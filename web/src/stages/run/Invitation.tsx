@@ -3,7 +3,7 @@ import { Button } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { BenchProvider, useBench, useFrame } from "../../bench/context";
 import { useDocument } from "../../job/document";
-import { bench } from "./theBench";
+import { theBench } from "./theBench";
 
 interface Props {
   /** The label of the device that is to be started. */
@@ -15,7 +15,7 @@ interface Props {
 /** A plain invitation over a running circuit: start it, put two probes down, read, and ask why. */
 export function Invitation(props: Props) {
   return (
-    <BenchProvider value={bench}>
+    <BenchProvider value={theBench.use()}>
       <Steps {...props} />
     </BenchProvider>
   );

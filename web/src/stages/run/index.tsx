@@ -12,10 +12,11 @@ import { Meter } from "./Meter";
 import { RunBoard } from "./RunBoard";
 import { TimeChart } from "./TimeChart";
 import { Troubles } from "./Troubles";
-import { bench } from "./theBench";
+import { theBench } from "./theBench";
 
 /** Put the circuit under power, or go on with it, and let its clock run while the stage is open. */
 function enter(circuit: Circuit, catalogue: Catalogue): () => void {
+  const bench = theBench.here();
   if (bench.holds(circuit)) bench.redraw(circuit);
   else bench.start(circuit, catalogue);
   let running = true;
@@ -82,7 +83,7 @@ function Chart({ circuit, catalogue }: Views) {
 function on(View: ComponentType<Views>): ComponentType<Views> {
   return function OnBench(views) {
     return (
-      <BenchProvider value={bench}>
+      <BenchProvider value={theBench.use()}>
         <View {...views} />
       </BenchProvider>
     );

@@ -12,11 +12,10 @@ import { change, resolve, useSizing } from "./sizing";
 export function Choices({ circuit }: Views) {
   const form = useSizing((state) => state.form);
   const answer = useSizing((state) => state.answer);
-  const problem = useSizing((state) => state.problem);
-  if (!form || !answer) return null;
+  if (!form || !answer) return <Trouble />;
   return (
     <section className="size-choices" aria-label="Schools and circuit">
-      {problem && <Trouble />}
+      <Trouble />
       <h2>Where practitioners differ</h2>
       {form.questions.map((question) => (
         <Question key={question.name} question={question} answer={answer} />
@@ -28,9 +27,9 @@ export function Choices({ circuit }: Views) {
 }
 
 function Trouble() {
-  const problem = useSizing((state) => state.problem);
+  const problem = useSizing((state) => state.saveProblem ?? state.problem);
+  const moved = useSizing((state) => state.save === "conflict");
   if (!problem) return null;
-  const moved = problem.status === 409;
   return (
     <div className="size-trouble" role="alert">
       <strong>{problem.title}</strong>

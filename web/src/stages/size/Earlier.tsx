@@ -2,14 +2,15 @@ import { Button } from "@chakra-ui/react";
 import { useState } from "react";
 import { api } from "../../api/client";
 import type { Schemas } from "../../api/types";
+import { useSession } from "../../common/session";
 import { useDoing } from "./doing";
-import { change, useSizing } from "./sizing";
+import { change } from "./sizing";
 
 const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** What the sizing of this job was before, to be taken back: as one more change, so nothing is lost by it. */
 export function Earlier() {
-  const job = useSizing((state) => state.job);
+  const { job } = useSession();
   const [found, setFound] = useState<readonly Schemas["EarlierSizing"][] | null>(null);
   const [problem, doing] = useDoing();
   if (job === undefined) return null;

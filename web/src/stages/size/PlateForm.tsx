@@ -37,7 +37,7 @@ const SHORT: Readonly<Record<string, string>> = {
 };
 
 export function PlateForm() {
-  const form = useSizing((state) => state.form);
+  const form = useSizing((state) => (state.ready ? state.form : null));
   if (!form) return null;
   return (
     <section className="size-form" aria-label="Nameplate and supply">

@@ -1,23 +1,23 @@
-import { create } from "zustand";
 import { api, asProblem, type Problem } from "../../api/client";
 import type { Schemas } from "../../api/types";
-import { keep, kept } from "../../common/store";
+import { perJob, type Session, storePerJob } from "../../common/session";
+import { kept } from "../../common/store";
+import { drop } from "../../saved/drafts";
+import { type Kind, opened, SAVED, Saver, type Standing } from "../../saved/saver";
 
 export type SizingData = Schemas["SizingData-Output"];
 export type Answer = Schemas["SizingAnswer"];
 export type Form = Schemas["SizingForm"];
 export type SheetLine = Answer["lines"][number];
 
-/** What was filled in for the job that is open, and what came of it. Everything is worked out by the core. */
-interface State {
-  readonly job: number | undefined;
+/** What was filled in for a job, and what came of it. Everything is worked out by the core. */
+interface State extends Standing {
   readonly form: Form | null;
+  /** Is what the job has of it there? Until then nothing can be filled in. */
+  readonly ready: boolean;
   readonly data: SizingData;
-  /** The version that the server has of it. */
-  readonly version: number;
   readonly answer: Answer | null;
   readonly problem: Problem | null;
-  readonly saved: boolean;
 }
 
 const EMPTY: SizingData = {
@@ -29,113 +29,127 @@ const EMPTY: SizingData = {
   series: {},
 };
 
-export const useSizing = create<State>(() => ({
-  job: undefined,
+export const useSizing = storePerJob<State>(() => ({
+  ...SAVED,
   form: null,
+  ready: false,
   data: EMPTY,
-  version: 0,
   answer: null,
   problem: null,
-  saved: true,
 }));
 
-const get = useSizing.getState;
-const set = (change: Partial<State>): void => useSizing.setState(change);
-const place = (job: number | undefined): string => `wiretrace-sizing-${job}`;
+const formerPlace = (job: number): string => `wiretrace-sizing-${job}`;
 
-const SAVE_AFTER_MS = 600;
-let asking = false;
-let stale = false;
-let saving: ReturnType<typeof setTimeout> | undefined;
+const sizingOf = (job: number): Kind<SizingData> => ({
+  name: "sizing",
+  of: String(job),
+  afterMs: 600,
+  read: async () => {
+    const { version, writer, sizing } = await api.sizing(job);
+    return { version, writer, value: sizing };
+  },
+  save: (order, sizing) => api.saveSizing(job, order, sizing),
+  upgraded: (value) =>
+    value && typeof value === "object" && "fields" in value
+      ? { ...EMPTY, ...(value as Partial<SizingData>) }
+      : undefined,
+  former: {
+    value: () => read(formerPlace(job)),
+    drop: () => drop(formerPlace(job)),
+  },
+});
 
-/** Come to the sizing of a job: as the server has it, or with what this browser could not save. */
-export async function load(job: number | undefined): Promise<void> {
-  if (job === undefined) return;
-  if (get().job !== job) set({ job, data: EMPTY, version: 0, answer: null, problem: null, saved: true });
+function read(place: string): unknown {
   try {
-    const [form, { sizing, version }] = await Promise.all([api.sizingForm(), api.sizing(job)]);
-    const left = unsaved(job);
-    set({ form, data: left ?? sizing, version, saved: !left, problem: null });
-    if (left) saveSoon();
-    await work();
-  } catch (error) {
-    set({ problem: asProblem(error) });
-  }
-}
-
-function unsaved(job: number): SizingData | null {
-  try {
-    const left: unknown = JSON.parse(kept("localStorage", place(job)) || "null");
-    return left && typeof left === "object" ? { ...EMPTY, ...left } : null;
+    return JSON.parse(kept("localStorage", place) || "null");
   } catch {
     return null;
   }
 }
 
-/** Change what was filled in: it is worked out at once, and saved a little later. */
-export function change(data: Partial<SizingData>): void {
-  set({ data: { ...get().data, ...data }, saved: false });
-  keep("localStorage", place(get().job), JSON.stringify(get().data));
-  void work();
-  saveSoon();
+/** The sizing of one job: loaded, worked out and saved. */
+class Sizing {
+  private readonly store = useSizing.here();
+  private readonly kind: Kind<SizingData>;
+  private readonly saver: Saver<SizingData>;
+  private asking = false;
+  private stale = false;
+
+  constructor(session: Session) {
+    this.kind = sizingOf(session.job ?? 0);
+    this.saver = new Saver(this.kind, {
+      value: () => this.store.getState().data,
+      standing: this.store.getState,
+      tell: this.store.setState,
+    });
+    session.onEnd(() => void this.saver.leave());
+  }
+
+  /** As the server has it, or with what this browser could not save. */
+  async load(): Promise<void> {
+    const { ready } = this.store.getState();
+    try {
+      const form = await api.sizingForm();
+      this.store.setState({ form, problem: null });
+      // What is filled in here is newer than what the server has.
+      if (!ready) {
+        const found = await opened(this.kind);
+        this.store.setState({ data: found.value, ready: true });
+        this.saver.begin(found);
+      }
+      await this.work();
+    } catch (error) {
+      this.store.setState({ problem: asProblem(error) });
+    }
+  }
+
+  change(data: Partial<SizingData>): void {
+    if (!this.store.getState().ready) return;
+    this.store.setState({ data: { ...this.store.getState().data, ...data } });
+    this.saver.changed();
+    void this.work();
+  }
+
+  /** Work it out; while an answer is awaited, only what is last filled in is asked for again. */
+  private async work(): Promise<void> {
+    this.stale = true;
+    if (this.asking) return;
+    this.asking = true;
+    try {
+      while (this.stale) {
+        this.stale = false;
+        this.store.setState({ answer: await api.size(this.store.getState().data), problem: null });
+      }
+    } catch (error) {
+      this.store.setState({ problem: asProblem(error) });
+    } finally {
+      this.asking = false;
+    }
+  }
+
+  /** Another window saved something: take that, or put what is here in its place. */
+  async resolve(mine: boolean): Promise<void> {
+    try {
+      if (mine) await this.saver.mine();
+      else this.store.setState({ data: await this.saver.theirs() });
+      await this.work();
+    } catch (error) {
+      this.store.setState({ problem: asProblem(error) });
+    }
+  }
 }
+
+const sizing = perJob((session) => new Sizing(session));
+
+/** Come to the sizing of the job that is open. */
+export const load = (job: number | undefined): Promise<void> =>
+  job === undefined ? Promise.resolve() : sizing.here().load();
+
+/** Change what was filled in: it is worked out at once, and saved a little later. */
+export const change = (data: Partial<SizingData>): void => sizing.here().change(data);
 
 export const fill = (field: string, text: string): void =>
-  change({ fields: { ...get().data.fields, [field]: text } });
-
-/** Work it out; while an answer is awaited, only what is last filled in is asked for again. */
-async function work(): Promise<void> {
-  stale = true;
-  if (asking) return;
-  asking = true;
-  try {
-    while (stale) {
-      stale = false;
-      set({ answer: await api.size(get().data), problem: null });
-    }
-  } catch (error) {
-    set({ problem: asProblem(error) });
-  } finally {
-    asking = false;
-  }
-}
-
-function saveSoon(): void {
-  clearTimeout(saving);
-  saving = setTimeout(() => void save(), SAVE_AFTER_MS);
-}
-
-async function save(): Promise<void> {
-  const { job, data, version } = get();
-  if (job === undefined) return;
-  try {
-    const next = await api.saveSizing(job, version, data);
-    set({ version: next.version });
-    if (get().data === data && get().job === job) {
-      set({ saved: true });
-      keep("localStorage", place(job), "");
-    } else saveSoon();
-  } catch (error) {
-    const problem = asProblem(error);
-    set({ problem });
-    if (problem.passing) saveSoon();
-  }
-}
+  change({ fields: { ...useSizing.getState().data.fields, [field]: text } });
 
 /** Another window saved something: take that, or put what is here in its place. */
-export async function resolve(mine: boolean): Promise<void> {
-  const { job } = get();
-  if (job === undefined) return;
-  try {
-    const { sizing, version } = await api.sizing(job);
-    set({ version, problem: null });
-    if (mine) await save();
-    else {
-      keep("localStorage", place(job), "");
-      set({ data: sizing, saved: true });
-      await work();
-    }
-  } catch (error) {
-    set({ problem: asProblem(error) });
-  }
-}
+export const resolve = (mine: boolean): Promise<void> => sizing.here().resolve(mine);

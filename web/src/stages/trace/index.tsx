@@ -2,7 +2,6 @@ import "./trace.css";
 import "./exercise.css";
 import { Button } from "@chakra-ui/react";
 import { Notice, ProblemNotice } from "../../common/Notice";
-import { useDocument } from "../../job/document";
 import type { Stage, Views } from "../stage";
 import { Advice, Told } from "./Advice";
 import { ExerciseBoard } from "./exercise/ExerciseBoard";
@@ -80,7 +79,7 @@ function Trouble({ circuit }: Views) {
       problem={problem}
       onRetry={() => {
         leave();
-        void begin(useDocument.getState().job?.id, circuit);
+        void begin(circuit);
       }}
     />
   );
@@ -96,10 +95,9 @@ export const stage: Stage = {
   titles: { left: "Panel", below: "Record", right: "Tools" },
   tools: null,
   enter: (circuit) => {
-    const job = useDocument.getState().job?.id;
     const arrive = (): void => {
       leave();
-      void (useMode.getState().mode === "exercise" ? load(job) : begin(job, circuit));
+      void (useMode.getState().mode === "exercise" ? load() : begin(circuit));
     };
     arrive();
     const forget = useMode.subscribe(arrive);

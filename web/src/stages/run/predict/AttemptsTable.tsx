@@ -9,26 +9,32 @@ import type { SheetBody } from "./FillSheet";
 const MOST = 8;
 
 /** Attempts at one sheet side by side, each answer marked, beside what the circuit shows. */
-export function AttemptsTable({ sheet, onClose }: { sheet: SheetBody; onClose: () => void }) {
+export function AttemptsTable({
+  job,
+  sheet,
+  onClose,
+}: {
+  job: number;
+  sheet: SheetBody;
+  onClose: () => void;
+}) {
   const dialog = useRef<HTMLDialogElement>(null);
   useEffect(() => dialog.current?.showModal(), []);
-  const attempts = sheet.attempts.slice(-MOST);
   const catalogue = useDocument((document) => document.catalogue);
   const named = catalogue.designations(sheet.circuit);
-  const marks = useQuery({
-    queryKey: ["attempts", sheet.id, attempts.map(({ id, changes }) => [id, changes.length])],
-    queryFn: () =>
-      Promise.all(
-        attempts.map(({ answers }) =>
-          Promise.all(
-            sheet.sheet.states.map((_, index) =>
-              api.mark(sheet.circuit, sheet.sheet, index, answers[String(index)] ?? {}),
-            ),
-          ),
-        ),
-      ),
+  const told = useQuery({
+    queryKey: ["attempts", job, sheet.id],
+    queryFn: async () => {
+      const [key, { attempts }] = await Promise.all([
+        api.answerKey(job, sheet.id),
+        api.attempts(job, sheet.id),
+      ]);
+      return { key: key.states, attempts: attempts.slice(-MOST) };
+    },
     gcTime: 0,
+    staleTime: 0,
   });
+  const attempts = told.data?.attempts ?? [];
   const { meters, devices, states } = sheet.sheet;
   const places = [
     ...meters.map(({ letter, red, black }) => ({
@@ -48,8 +54,8 @@ export function AttemptsTable({ sheet, onClose }: { sheet: SheetBody; onClose: (
           Close
         </Button>
       </HStack>
-      {marks.error && <p className="caution">{asProblem(marks.error).detail}</p>}
-      {marks.data && (
+      {told.error && <p className="caution">{asProblem(told.error).detail}</p>}
+      {told.data && (
         <div className="state-table-rows">
           <table>
             <thead>
@@ -70,9 +76,9 @@ export function AttemptsTable({ sheet, onClose }: { sheet: SheetBody; onClose: (
                   <tr key={`${state.at_us}/${place}`}>
                     <th scope="row">{state.title}</th>
                     <td>{name}</td>
-                    <td>{marks.data[0]?.[index]?.marks[place]?.shown}</td>
-                    {attempts.map(({ id }, at) => {
-                      const mark = marks.data[at]?.[index]?.marks[place];
+                    <td>{told.data.key[index]?.[place]?.shown}</td>
+                    {attempts.map(({ id, marks }) => {
+                      const mark = marks[String(index)]?.[place];
                       const right = mark?.right ?? null;
                       return (
                         <td key={id} className={right === null ? "" : right ? "changed" : "other"}>

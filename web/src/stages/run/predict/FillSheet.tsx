@@ -1,6 +1,6 @@
 import { Button, HStack, Input, Stack, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import { useTheBench } from "../../../bench/context";
@@ -9,7 +9,7 @@ import { download, fileName } from "../../../common/download";
 import { keep, kept } from "../../../common/store";
 import { useDocument } from "../../../job/document";
 import { AttemptsTable } from "./AttemptsTable";
-import { takeUp, useWritten } from "./answers";
+import { send, takeUp, useWritten } from "./answers";
 import { sheetOnPaper } from "./print";
 import { StateRows } from "./StateRows";
 import { setUnderWay, useUnderWay } from "./underWay";
@@ -32,13 +32,24 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
     staleTime: 0,
   });
   const [attempt, setAttempt] = useState<number | null>(() => rememberedAttempt(id));
-  const known = data?.attempts.find((one) => one.id === attempt);
-  useEffect(() => {
-    if (known) takeUp({ job, sheet: id, id: known.id }, known.answers);
-  }, [known, job, id]);
+  const mine = data?.attempts.some((one) => one.id === attempt && one.mine) ? attempt : null;
+  const opened = useQuery({
+    queryKey: ["attempt", job, id, mine],
+    queryFn: async () => {
+      const read = await api.attempt(job, id, mine ?? 0);
+      await takeUp({ job, sheet: id, id: read.id }, read.answers);
+      return read;
+    },
+    enabled: mine !== null,
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const known = mine === null ? undefined : opened.data;
+  const show = (now: Schemas["AttemptBody"]): void =>
+    void queries.setQueryData(["attempt", job, id, now.id], now);
   const choose = (chosen: number | null): void => {
     rememberAttempt(id, chosen);
-    setUnderWay({ at: 0, marks: {} });
+    setUnderWay({ at: 0 });
     setAttempt(chosen);
   };
   const begin = async (who: string): Promise<void> => {
@@ -54,28 +65,35 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
           All sheets
         </Button>
       </HStack>
-      {data && !known && <OnPaper sheet={data} />}
-      {error && <p className="caution">{asProblem(error).detail}</p>}
+      {data && mine === null && <OnPaper job={job} sheet={data} />}
+      {[error, opened.error].map(
+        (one) =>
+          one && (
+            <p key={one.message} className="caution">
+              {asProblem(one).detail}
+            </p>
+          ),
+      )}
       {data && !isSame(data.circuit, circuit) && (
         <p className="caution">
           The circuit has changed since this sheet was made. The sheet keeps the circuit that it asks about.
         </p>
       )}
-      {data && !known && <Attempts sheet={data} onBegin={begin} onChoose={choose} />}
+      {data && mine === null && <Attempts sheet={data} onBegin={begin} onChoose={choose} />}
       {data && known && (
         <States
           key={known.id}
           sheet={data}
           same={isSame(data.circuit, circuit)}
-          who={known.who}
+          attempt={known}
+          onCompare={async (state) => show(await api.compareAttempt(job, id, known.id, state))}
           onLeave={() => {
             void queries.invalidateQueries({ queryKey: ["prediction", job, id] });
             choose(null);
           }}
           onEnd={async () => {
-            await api.endAttempt(job, id, known.id);
+            show(await api.endAttempt(job, id, known.id));
             await queries.invalidateQueries({ queryKey: ["prediction", job, id] });
-            choose(null);
           }}
         />
       )}
@@ -84,14 +102,14 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
 }
 
 /** The sheet to be handed on: as a file, as a worksheet, and with its answers. */
-function OnPaper({ sheet }: { sheet: SheetBody }) {
+function OnPaper({ job, sheet }: { job: number; sheet: SheetBody }) {
   const catalogue = useDocument((document) => document.catalogue);
   const [problem, setProblem] = useState("");
   const [beside, setBeside] = useState(false);
   const name = fileName(sheet.sheet.title);
   const print = async (key: boolean): Promise<void> => {
     try {
-      download(`${name}${key ? " answer key" : ""}.pdf`, await sheetOnPaper(sheet, catalogue, key));
+      download(`${name}${key ? " answer key" : ""}.pdf`, await sheetOnPaper(job, sheet, catalogue, key));
     } catch (error) {
       setProblem(asProblem(error).detail);
     }
@@ -101,7 +119,7 @@ function OnPaper({ sheet }: { sheet: SheetBody }) {
       <Button size="xs" variant="outline" onClick={() => void print(false)}>
         Worksheet (PDF)
       </Button>
-      <Button size="xs" variant="outline" onClick={() => void print(true)}>
+      <Button size="xs" variant="outline" disabled={!sheet.told} onClick={() => void print(true)}>
         Answer key (PDF)
       </Button>
       <Button
@@ -112,12 +130,17 @@ function OnPaper({ sheet }: { sheet: SheetBody }) {
         Save as a file
       </Button>
       {sheet.attempts.length > 0 && (
-        <Button size="xs" variant="outline" onClick={() => setBeside(true)}>
+        <Button size="xs" variant="outline" disabled={!sheet.told} onClick={() => setBeside(true)}>
           Attempts side by side
         </Button>
       )}
+      {!sheet.told && (
+        <Text fontSize="note" color="var(--soft)">
+          Answers are for whoever made the sheet, once every attempt has ended.
+        </Text>
+      )}
       {problem && <p className="caution">{problem}</p>}
-      {beside && <AttemptsTable sheet={sheet} onClose={() => setBeside(false)} />}
+      {beside && <AttemptsTable job={job} sheet={sheet} onClose={() => setBeside(false)} />}
     </HStack>
   );
 }
@@ -161,7 +184,12 @@ function Attempts(props: {
         <ul className="predict-list" aria-label="Attempts">
           {sheet.attempts.map((one) => (
             <li key={one.id}>
-              <button type="button" className="predict-open" onClick={() => onChoose(one.id)}>
+              <button
+                type="button"
+                className="predict-open"
+                disabled={!one.mine}
+                onClick={() => onChoose(one.id)}
+              >
                 <strong>{one.who || "No name"}</strong>
                 <span>
                   {new Date(one.started_at).toLocaleString()}, {one.ended_at ? "ended" : "open"}
@@ -175,39 +203,50 @@ function Attempts(props: {
   );
 }
 
+/** How the answers stand with the server, in a word. */
+function useSaveWords(): string {
+  const save = useWritten((state) => state.save);
+  const problem = useWritten((state) => state.saveProblem);
+  if (problem && save !== "saved") return `Kept here, not sent: ${problem.detail}`;
+  return save === "saved" ? "Saved" : "Sending";
+}
+
 function States(props: {
   sheet: SheetBody;
   same: boolean;
-  who: string;
+  attempt: Schemas["AttemptBody"];
+  onCompare: (state: number) => Promise<void>;
   onLeave: () => void;
   onEnd: () => Promise<void>;
 }) {
-  const { sheet, same, who, onLeave, onEnd } = props;
+  const { sheet, same, attempt, onCompare, onLeave, onEnd } = props;
   const bench = useTheBench();
   const at = useUnderWay((state) => state.at);
-  const marks = useUnderWay((state) => state.marks);
   const [problem, setProblem] = useState("");
-  const unsent = useWritten((state) => state.unsent.length);
-  const trouble = useWritten((state) => state.trouble);
+  const saveWords = useSaveWords();
   const states = sheet.sheet.states;
   const state = states[at];
-  const compare = async (): Promise<void> => {
-    const answers = useWritten.getState().answers[at] ?? {};
+  const marks = attempt.marks[at];
+  // What is marked has to be on the server first: from then on it stays as it is.
+  const whenSent = async (work: () => Promise<void>): Promise<void> => {
     try {
-      const found = await api.mark(sheet.circuit, sheet.sheet, at, { ...answers });
-      setUnderWay({ marks: { ...useUnderWay.getState().marks, [at]: found.marks } });
+      if (!(await send())) return setProblem("What you wrote is not sent yet: try again when it is saved.");
+      await work();
       setProblem("");
-      if (same && state) bench.replay(sheet.sheet.hands, state.at_us);
     } catch (error) {
       setProblem(asProblem(error).detail);
     }
   };
+  const compare = async (): Promise<void> => {
+    if (!marks) await onCompare(at);
+    if (same && state) bench.replay(sheet.sheet.hands, state.at_us);
+  };
   return (
     <>
       <HStack justify="space-between">
-        <Text color="var(--soft)">{who || "No name"}</Text>
+        <Text color="var(--soft)">{attempt.who || "No name"}</Text>
         <Text color="var(--soft)" role="status">
-          {trouble ? `Kept here, not sent: ${trouble}` : unsent ? "Sending" : "Saved"}
+          {attempt.ended_at ? "Ended" : saveWords}
         </Text>
       </HStack>
       <HStack justify="space-between">
@@ -226,20 +265,23 @@ function States(props: {
           Next
         </Button>
       </HStack>
-      <StateRows sheet={sheet} index={at} marks={marks[at]} />
+      <StateRows sheet={sheet} index={at} marks={marks} />
       {problem && <p className="caution">{problem}</p>}
+      {!marks && <p className="predict-hands">What is compared once stays as it was written.</p>}
       <HStack wrap="wrap">
-        <Button size="sm" colorPalette="accent" onClick={() => void compare()}>
-          Run and compare
+        <Button size="sm" colorPalette="accent" onClick={() => void whenSent(compare)}>
+          {marks ? "Run to this state" : "Run and compare"}
         </Button>
         {sheet.sheet.hints && same && state && (
           <Button size="sm" variant="outline" onClick={() => bench.replay(sheet.sheet.hands, state.at_us)}>
             Look at the state
           </Button>
         )}
-        <Button size="sm" variant="outline" onClick={() => void onEnd()}>
-          End
-        </Button>
+        {!attempt.ended_at && (
+          <Button size="sm" variant="outline" onClick={() => void whenSent(onEnd)}>
+            End
+          </Button>
+        )}
         <Button size="sm" variant="ghost" onClick={onLeave}>
           Other attempts
         </Button>

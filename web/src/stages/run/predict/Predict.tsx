@@ -1,19 +1,18 @@
 import "./predict.css";
 import { Button, Stack, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
 import { FillSheet } from "./FillSheet";
 import { MakeSheet } from "./MakeSheet";
-import { ofJob, openSheet, useUnderWay } from "./underWay";
+import { openSheet, useUnderWay } from "./underWay";
 
 /** Prediction sheets of the job: made from what stands on the bench, filled in, and compared. */
 export function Predict({ circuit }: { circuit: Circuit }) {
   const job = useDocument((document) => document.job?.id);
-  const open = useUnderWay((state) => (state.job === job ? state.open : null));
-  useEffect(() => ofJob(job), [job]);
+  const open = useUnderWay((state) => state.open);
   if (job === undefined)
     return (
       <Text p="3" fontSize="line" color="var(--soft)">

@@ -102,6 +102,7 @@ function Row(props: {
           placeholder={hint}
           maxLength={200}
           value={text}
+          readOnly={mark !== undefined}
           onChange={(event) => write(index, place, event.target.value)}
           onBlur={() => void send()}
           onKeyDown={(event) => event.key === "Enter" && void send()}

@@ -7,18 +7,21 @@ import { findTerminal, type Layout, layOut } from "../../../sheet/layout";
 import { handsBefore } from "./StateRows";
 
 type Paper = Schemas["Paper"];
-type Sheet = { readonly sheet: PredictionSheet; readonly circuit: Circuit };
+type Sheet = { readonly id: number; readonly sheet: PredictionSheet; readonly circuit: Circuit };
 
 /** A sheet on paper: the drawing with its meters, and a table a state, to be filled in or with what the circuit shows. */
-export async function sheetOnPaper(kept: Sheet, catalogue: Catalogue, key: boolean): Promise<Blob> {
-  const { sheet, circuit } = kept;
-  const shown = key
-    ? await Promise.all(sheet.states.map((_, index) => api.mark(circuit, sheet, index, {})))
-    : [];
+export async function sheetOnPaper(
+  job: number,
+  kept: Sheet,
+  catalogue: Catalogue,
+  key: boolean,
+): Promise<Blob> {
+  const { sheet } = kept;
+  const shown = key ? (await api.answerKey(job, kept.id)).states : [];
   const states = sheet.states.flatMap((state, index): Paper["parts"] => [
     { kind: "words", heading: true, text: `${index + 1}. ${state.title}` },
     { kind: "words", heading: false, text: handsBefore(kept, index, catalogue) },
-    tableOf(kept, catalogue, shown[index]?.marks),
+    tableOf(kept, catalogue, shown[index]),
   ]);
   const title = key ? `${sheet.title}: answer key` : sheet.title;
   const head = key
@@ -34,7 +37,7 @@ export async function sheetOnPaper(kept: Sheet, catalogue: Catalogue, key: boole
 function tableOf(
   { sheet, circuit }: Sheet,
   catalogue: Catalogue,
-  marks: Schemas["Marks"]["marks"] | undefined,
+  marks: Schemas["Key"]["states"][number] | undefined,
 ): Paper["parts"][number] {
   const named = catalogue.designations(circuit);
   const device = (id: string) => circuit.devices.find((one) => one.id === id);

@@ -1,6 +1,5 @@
-import { create } from "zustand";
 import type { PredictionSheet } from "../../../api/client";
-import type { Schemas } from "../../../api/types";
+import { storePerJob } from "../../../common/session";
 
 /** A sheet that is being made. */
 export interface SheetDraft {
@@ -12,31 +11,23 @@ export interface SheetDraft {
 
 /** What one is doing with predictions; it stays while another pane is looked at. */
 interface UnderWay {
-  readonly job: number | undefined;
   readonly pane: "measure" | "predict" | "sequence";
   /** The sheet that is open. */
   readonly open: number | "new" | null;
   readonly draft: SheetDraft;
-  /** The state that is being filled in, and marks by state, of the open attempt. */
+  /** The state of the open attempt that is being filled in. */
   readonly at: number;
-  readonly marks: Readonly<Record<number, Schemas["Marks"]["marks"]>>;
 }
 
-const FRESH: Omit<UnderWay, "job" | "pane"> = {
+const FRESH: Omit<UnderWay, "pane"> = {
   open: null,
   draft: { title: "", states: [], about: false, hints: false },
   at: 0,
-  marks: {},
 };
 
-export const useUnderWay = create<UnderWay>(() => ({ job: undefined, pane: "measure", ...FRESH }));
+export const useUnderWay = storePerJob<UnderWay>(() => ({ pane: "measure", ...FRESH }));
 
 export const setUnderWay = (change: Partial<UnderWay>): void => useUnderWay.setState(change);
-
-/** Another job begins with nothing open. */
-export function ofJob(job: number | undefined): void {
-  if (useUnderWay.getState().job !== job) setUnderWay({ job, ...FRESH });
-}
 
 /** Open a sheet, begin a new one, or go back to all of them. */
 export const openSheet = (open: UnderWay["open"]): void => setUnderWay({ ...FRESH, open });

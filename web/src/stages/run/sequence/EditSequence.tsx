@@ -9,6 +9,7 @@ import {
   changeSteps,
   handsOfSteps,
   handWords,
+  nextSave,
   type SequenceDraft,
   type Step,
   setSequences,
@@ -34,7 +35,7 @@ export function EditSequence({ job, circuit, draft }: Props) {
     try {
       const sequence = { steps: [...steps] };
       if (draft.id === null) await api.keepSequence(job, name, sequence);
-      else await api.changeSequence(job, draft.id, name, sequence);
+      else await api.changeSequence(job, draft.id, nextSave(draft.basedOn), name, sequence);
       await queries.invalidateQueries({ queryKey: ["sequences", job] });
       close();
     } catch (error) {

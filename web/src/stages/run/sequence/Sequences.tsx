@@ -1,7 +1,6 @@
 import "./sequence.css";
 import { Button, HStack, Stack, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
 import { api, asProblem } from "../../../api/client";
 import { useTheBench } from "../../../bench/context";
 import type { Circuit } from "../../../circuit/types";
@@ -12,10 +11,7 @@ import { handWords, setSequences, stepsOf, useSequences } from "./recording";
 /** Operating sequences of the job: what is done, how long one waits, and what comes of it. */
 export function Sequences({ circuit }: { circuit: Circuit }) {
   const job = useDocument((document) => document.job?.id);
-  const draft = useSequences((state) => (state.job === job ? state.draft : null));
-  useEffect(() => {
-    if (useSequences.getState().job !== job) setSequences({ job, draft: null, recordsFromUs: null });
-  }, [job]);
+  const draft = useSequences((state) => state.draft);
   if (job === undefined)
     return (
       <Text p="3" fontSize="line" color="var(--soft)">
@@ -47,19 +43,19 @@ function SequenceList({ job, circuit }: { job: number; circuit: Circuit }) {
         <Button
           size="sm"
           variant="outline"
-          onClick={() => setSequences({ draft: { id: null, name: "", steps: [] } })}
+          onClick={() => setSequences({ draft: { id: null, basedOn: 0, name: "", steps: [] } })}
         >
           Write one
         </Button>
       </HStack>
       {error && <p className="caution">{asProblem(error).detail}</p>}
       <ul className="sequence-list" aria-label="Sequences of this job">
-        {data?.sequences.map(({ id, name, sequence }) => (
+        {data?.sequences.map(({ id, name, sequence, version }) => (
           <li key={id}>
             <button
               type="button"
               className="sequence-open"
-              onClick={() => setSequences({ draft: { id, name, steps: sequence.steps } })}
+              onClick={() => setSequences({ draft: { id, basedOn: version, name, steps: sequence.steps } })}
             >
               <strong>{name}</strong>
               <span>{sequence.steps.length === 1 ? "1 step" : `${sequence.steps.length} steps`}</span>
@@ -87,7 +83,7 @@ function Recorder({ circuit }: { circuit: Circuit }) {
   const end = (): void => {
     const { hands } = bench.use.getState();
     const steps = stepsOf(hands, from ?? 0, bench.nowUs(), (hand) => handWords(circuit, catalogue, hand));
-    setSequences({ recordsFromUs: null, draft: { id: null, name: "", steps } });
+    setSequences({ recordsFromUs: null, draft: { id: null, basedOn: 0, name: "", steps } });
   };
   return from === null ? (
     <Button size="sm" colorPalette="accent" onClick={begin} title="Begins anew, under power, nothing touched">

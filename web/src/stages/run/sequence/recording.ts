@@ -1,25 +1,35 @@
-import { create } from "zustand";
 import type { ActionRequest, Sequence } from "../../../api/client";
 import type { Catalogue } from "../../../circuit/catalogue";
 import type { Circuit } from "../../../circuit/types";
+import { randomId } from "../../../common/randomId";
+import { perJob, storePerJob } from "../../../common/session";
 
 export type Step = Sequence["steps"][number];
 
-/** A sequence that is being made or changed; `id` is null until the job has it. */
+/** A sequence that is being made or changed; `id` is null until the job has it, `basedOn` the version that it had. */
 export interface SequenceDraft {
   readonly id: number | null;
+  readonly basedOn: number;
   readonly name: string;
   readonly steps: readonly Step[];
 }
 
 interface Sequences {
-  readonly job: number | undefined;
   readonly draft: SequenceDraft | null;
   /** The moment since which hands are recorded, while they are. */
   readonly recordsFromUs: number | null;
 }
 
-export const useSequences = create<Sequences>(() => ({ job: undefined, draft: null, recordsFromUs: null }));
+export const useSequences = storePerJob<Sequences>(() => ({ draft: null, recordsFromUs: null }));
+
+const saves = perJob(() => ({ writer: randomId(), serial: 0 }));
+
+/** What the next save of a sequence carries. */
+export function nextSave(basedOn: number): { based_on: number; writer: string; serial: number } {
+  const mine = saves.here();
+  mine.serial += 1;
+  return { based_on: basedOn, ...mine };
+}
 
 export const setSequences = (change: Partial<Sequences>): void => useSequences.setState(change);
 

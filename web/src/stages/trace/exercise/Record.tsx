@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Circuit } from "../../../circuit/types";
 import { download, fileName } from "../../../common/download";
+import { useSession } from "../../../common/session";
 import type { Views } from "../../stage";
 import { type Entry, type Review, setExercise, useExercise } from "./exercise";
 
@@ -10,9 +11,9 @@ import { type Entry, type Review, setExercise, useExercise } from "./exercise";
 export function Record({ circuit }: Views) {
   const open = useExercise((state) => state.open);
   const review = useExercise((state) => state.review);
+  const { job } = useSession();
   if (!open) return null;
   const save = async (): Promise<void> => {
-    const { job } = useExercise.getState();
     if (job === undefined) return;
     try {
       download(`${fileName(circuit.title || "circuit")} record.csv`, await api.exerciseRecord(job, open.id));

@@ -1,5 +1,5 @@
 import { Button, Text } from "@chakra-ui/react";
-import { askReview, close, useExercise } from "./exercise";
+import { askReview, close, closeNumber, isTold, useExercise } from "./exercise";
 import { minutes } from "./Panel";
 import { Thinking } from "./Tools";
 
@@ -10,6 +10,7 @@ export function ReviewPane() {
   const progress = useExercise((state) => state.progress);
   const problem = useExercise((state) => state.problem);
   if (!open) return null;
+  if (!isTold(open)) return <Untold number={open.number} />;
   return (
     <section className="exercise-review" aria-label="Review">
       <h2>What was hidden</h2>
@@ -60,6 +61,26 @@ export function ReviewPane() {
           </Text>
         </>
       )}
+      <Button size="sm" variant="outline" onClick={() => void close()}>
+        Another exercise
+      </Button>
+    </section>
+  );
+}
+
+/** Under a number others may still look for the same: nothing of it is told until the instructor closes it. */
+function Untold({ number }: { number: number | null }) {
+  const busy = useExercise((state) => state.busy);
+  return (
+    <section className="exercise-review" aria-label="Review">
+      <h2>Ended</h2>
+      <Text fontSize="line">
+        What was hidden, and the mark, are told when number {number} is closed. After that nobody can begin
+        under it any more.
+      </Text>
+      <Button size="sm" colorPalette="accent" loading={busy} onClick={() => void closeNumber()}>
+        Close number {number}
+      </Button>
       <Button size="sm" variant="outline" onClick={() => void close()}>
         Another exercise
       </Button>

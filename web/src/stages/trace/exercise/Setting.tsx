@@ -20,20 +20,22 @@ const SORTS = [
   ["comes_and_goes", "comes and goes"],
 ] as const;
 
-/** Hide a fault: drawn from a number, which gives the same again, or chosen by the instructor. */
+/** Hide a fault: drawn by chance, or under a number that an instructor gives out, or chosen by him. */
 export function Setting({ circuit }: Views) {
   const sequence = useExercise((state) => state.sequence);
   const busy = useExercise((state) => state.busy);
   const [chosen, setChosen] = useState(false);
   const [level, setLevel] = useState("1");
   const [sort, setSort] = useState("");
-  const [seed, setSeed] = useState(() => String(Math.floor(Math.random() * 100_000)));
+  const [written, setWritten] = useState("");
   const [who, setWho] = useState("");
   const [faults, setFaults] = useState<readonly Fault[]>([]);
-  const number = /^\d{1,9}$/.test(seed) ? Number(seed) : null;
+  const number = written.trim() === "" ? null : Number(written);
+  const wrong = number !== null && !/^[1-9]\d{0,8}$/.test(written.trim());
   const hide = (): void => {
-    const drawn = { seed: number ?? 0, level: Number(level), sorts: sort ? [sort as never] : [], faults: [] };
-    void begin({ circuit, sequence, who, ...drawn, faults: chosen ? [...faults] : [] });
+    const how = { level: Number(level), sorts: sort ? [sort as never] : [] };
+    const hidden = chosen ? { number: null, faults: [...faults] } : { number, faults: [] };
+    void begin({ circuit, sequence, who, ...how, ...hidden });
   };
   return (
     <form
@@ -70,16 +72,21 @@ export function Setting({ circuit }: Views) {
         <>
           <Choose title="How hard" value={level} all={LEVELS} onChange={setLevel} />
           <Choose title="Kind" value={sort} all={[["", "any of these"], ...SORTS]} onChange={setSort} />
-          <Field.Root invalid={number === null}>
-            <Field.Label fontSize="note">Number: the same one gives the same fault again</Field.Label>
+          <Field.Root invalid={wrong}>
+            <Field.Label fontSize="note">Number, where the instructor gave one to all</Field.Label>
             <Input
               size="sm"
-              value={seed}
+              value={written}
               inputMode="numeric"
               maxLength={9}
-              onChange={(event) => setSeed(event.target.value)}
+              placeholder="none: drawn by chance"
+              onChange={(event) => setWritten(event.target.value)}
             />
-            <Field.ErrorText>A whole number of at most nine digits.</Field.ErrorText>
+            <Field.HelperText fontSize="note">
+              The same number and kind hide the same fault for everybody. What it was is told when the number
+              is closed.
+            </Field.HelperText>
+            <Field.ErrorText>A whole number from 1, of at most nine digits.</Field.ErrorText>
           </Field.Root>
         </>
       )}
@@ -91,7 +98,7 @@ export function Setting({ circuit }: Views) {
         type="submit"
         colorPalette="accent"
         loading={busy}
-        disabled={chosen ? faults.length === 0 : number === null}
+        disabled={chosen ? faults.length === 0 : wrong}
       >
         Hide it and begin
       </Button>
@@ -219,13 +226,22 @@ function Earlier() {
           const called = `${line.who || "Exercise"} ${line.id}, ${new Date(line.made_at).toLocaleString()}`;
           return (
             <li key={line.id}>
-              <button type="button" onClick={() => void look(line.id)}>
+              <button
+                type="button"
+                disabled={!line.mine && !line.ended_at}
+                onClick={() => void look(line.id)}
+              >
                 <strong>{called}</strong>
-                <span>{line.ended_at ? "ended" : "goes on"}</span>
+                <span>
+                  {line.number !== null && `number ${line.number}, `}
+                  {line.ended_at ? "ended" : "goes on"}
+                </span>
               </button>
-              <button type="button" aria-label={`Delete ${called}`} onClick={() => void remove(line.id)}>
-                ×
-              </button>
+              {line.mine && (
+                <button type="button" aria-label={`Delete ${called}`} onClick={() => void remove(line.id)}>
+                  ×
+                </button>
+              )}
             </li>
           );
         })}

@@ -1,9 +1,9 @@
-import { create } from "zustand";
 import { api, asProblem, type Fault, type Problem, type Sequence } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import { handsOf, type Instrument, type Measure, measureOf } from "../../../bench/instruments";
 import type { Hand } from "../../../bench/state";
 import type { End } from "../../../circuit/types";
+import { perJob, type Session, storePerJob } from "../../../common/session";
 
 export type Exercise = Schemas["ExerciseBody"];
 export type Entry = Schemas["Entry"];
@@ -26,7 +26,6 @@ interface Hands {
 
 /** An exercise of the job that is open. The record is the server's; this is what was last heard of it. */
 interface State extends Hands {
-  readonly job: number | undefined;
   readonly sequence: Sequence;
   readonly lines: readonly Line[];
   readonly open: Exercise | null;
@@ -50,9 +49,8 @@ const EMPTY_HANDS: Hands = {
   picked: null,
 };
 
-export const useExercise = create<State>(() => ({
+export const useExercise = storePerJob<State>(() => ({
   ...EMPTY_HANDS,
-  job: undefined,
   sequence: { steps: [] },
   lines: [],
   open: null,
@@ -66,135 +64,174 @@ export const useExercise = create<State>(() => ({
 const get = useExercise.getState;
 export const setExercise = (change: Partial<State>): void => useExercise.setState(change);
 
-/** Do something that the server answers; a refusal is shown, and the record is read anew where it has moved on. */
-async function doing(work: () => Promise<void>): Promise<void> {
-  if (get().busy) return;
-  setExercise({ busy: true, problem: null });
-  try {
-    await work();
-  } catch (error) {
-    const problem = asProblem(error);
-    setExercise({ problem, progress: null });
-    if (problem.status === 409) await reread();
-  } finally {
-    setExercise({ busy: false });
+/** The exercises of one job. What is answered late goes to the job that it was asked for. */
+class Exercises {
+  private readonly store = useExercise.here();
+
+  constructor(private readonly session: Session) {}
+
+  private get = (): State => this.store.getState();
+  private set = (change: Partial<State>): void => this.store.setState(change);
+
+  /** Do something that the server answers; a refusal is shown, and the record is read anew where it has moved on. */
+  private async doing(work: (job: number) => Promise<void>): Promise<void> {
+    const { job } = this.session;
+    if (job === undefined || this.get().busy) return;
+    this.set({ busy: true, problem: null });
+    try {
+      await work(job);
+    } catch (error) {
+      const problem = asProblem(error);
+      this.set({ problem, progress: null });
+      if (problem.status === 409) await this.reread(job);
+    } finally {
+      this.set({ busy: false });
+    }
+  }
+
+  private async reread(job: number): Promise<void> {
+    const { open } = this.get();
+    if (!open) return;
+    try {
+      // All of it: what was known of the last entry may be what has been judged since.
+      this.set({ open: await api.exercise(job, open.id) });
+    } catch {
+      // What is known already stays on the screen.
+    }
+  }
+
+  /** The one that goes on is taken up where it was. */
+  load(): Promise<void> {
+    return this.doing(async (job) => {
+      const [{ exercises }, { sequences }] = await Promise.all([api.exercises(job), api.sequences(job)]);
+      this.set({ lines: exercises, sequence: sequences[0]?.sequence ?? { steps: [] } });
+      const going = exercises.find(({ ended_at, mine }) => ended_at === null && mine);
+      if (!this.get().open && going) this.set({ open: await api.exercise(job, going.id) });
+    });
+  }
+
+  begin(body: Schemas["NewExercise"]): Promise<void> {
+    return this.doing(async (job) => this.show(await api.newExercise(job, body)));
+  }
+
+  async look(id: number): Promise<void> {
+    await this.doing(async (job) => this.show(await api.exercise(job, id)));
+    await this.reviewIfTold();
+  }
+
+  private show(open: Exercise): void {
+    this.set({ ...EMPTY_HANDS, open, review: null, reviewed: null });
+  }
+
+  remove(id: number): Promise<void> {
+    return this.doing(async (job) => {
+      await api.deleteExercise(job, id);
+      this.set({ lines: this.get().lines.filter((line) => line.id !== id) });
+    });
+  }
+
+  async close(): Promise<void> {
+    this.set({ open: null, review: null, reviewed: null, problem: null });
+    await this.doing(async (job) => this.set({ lines: (await api.exercises(job)).exercises }));
+  }
+
+  private recorded(entry: Entry): void {
+    const { open } = this.get();
+    if (open) this.set({ open: { ...open, entries: [...open.entries, entry] } });
+  }
+
+  /** With the exercise that goes on, and how much of its record is known. */
+  private going(work: (job: number, open: Exercise, known: number) => Promise<void>): Promise<void> {
+    return this.doing(async (job) => {
+      const { open } = this.get();
+      if (open && !open.ended_at) await work(job, open, open.entries.length);
+    });
+  }
+
+  take(step: Step): Promise<void> {
+    return this.going(async (job, { id }, known) =>
+      this.recorded(await api.takeStep(job, id, { known, step })),
+    );
+  }
+
+  askHint(step: number): Promise<void> {
+    return this.going(async (job, { id }, known) => {
+      for (;;) {
+        const { done, all, entry } = await api.askHint(job, id, { known, step });
+        this.set({ progress: entry ? null : { done, all } });
+        if (entry) return this.recorded(entry);
+        if (this.get().open?.id !== id) return;
+      }
+    });
+  }
+
+  name(fault: Fault): Promise<void> {
+    return this.going(async (job, open, known) => {
+      const entry = await api.nameFault(job, open.id, { known, fault });
+      this.recorded(entry);
+      if (!entry.right) return;
+      // What else it says of the exercise, without what is known of the record.
+      const { entries } = this.get().open ?? open;
+      this.set({ open: { ...(await api.exercise(job, open.id, entries.length)), entries } });
+    });
+  }
+
+  prove(): Promise<void> {
+    return this.going(async (job, { id }, known) => this.recorded(await api.proveMend(job, id, known)));
+  }
+
+  async end(): Promise<void> {
+    await this.going(async (job, { id }, known) => this.set({ open: await api.endExercise(job, id, known) }));
+    await this.reviewIfTold();
+  }
+
+  /** Close the number under which all are given the same: what it hides is told. */
+  async closeNumber(): Promise<void> {
+    await this.doing(async (job) => {
+      const { open } = this.get();
+      if (open) this.set({ open: await api.closeNumber(job, open.id) });
+    });
+    await this.reviewIfTold();
+  }
+
+  private async reviewIfTold(): Promise<void> {
+    const { open, review } = this.get();
+    if (open?.ended_at && isTold(open) && !review) await this.review();
+  }
+
+  review(): Promise<void> {
+    return this.doing(async (job) => {
+      const { open } = this.get();
+      if (!open) return;
+      for (;;) {
+        const { done, all, review } = await api.reviewExercise(job, open.id);
+        this.set({ progress: review ? null : { done, all } });
+        if (review) return this.set({ review, reviewed: review.steps.at(-1)?.number ?? null });
+        if (this.get().open?.id !== open.id) return;
+      }
+    });
   }
 }
 
-async function reread(): Promise<void> {
-  const { job, open } = get();
-  if (job === undefined || !open) return;
-  try {
-    setExercise({ open: await api.exercise(job, open.id) });
-  } catch {
-    // What is known already stays on the screen.
-  }
-}
+const exercises = perJob((session) => new Exercises(session));
 
-/** Come to the exercises of a job: the one that goes on is taken up where it was. */
-export async function load(job: number | undefined): Promise<void> {
-  if (job === undefined) return;
-  if (get().job !== job)
-    setExercise({ ...EMPTY_HANDS, job, lines: [], open: null, problem: null, review: null });
-  await doing(async () => {
-    const [{ exercises }, { sequences }] = await Promise.all([api.exercises(job), api.sequences(job)]);
-    setExercise({ lines: exercises, sequence: sequences[0]?.sequence ?? { steps: [] } });
-    const going = exercises.find(({ ended_at }) => ended_at === null);
-    if (!get().open && going) setExercise({ open: await api.exercise(job, going.id) });
-  });
-}
+/** May what was hidden be told, now that it has ended? */
+export const isTold = (open: Exercise): boolean => open.number === null || open.number_closed;
 
-export const begin = (body: Schemas["NewExercise"]): Promise<void> =>
-  doing(async () => {
-    const { job } = get();
-    if (job === undefined) return;
-    const open = await api.newExercise(job, body);
-    setExercise({ ...EMPTY_HANDS, open, review: null, reviewed: null });
-  });
-
-export async function look(id: number): Promise<void> {
-  await doing(async () => {
-    const { job } = get();
-    if (job === undefined) return;
-    setExercise({ ...EMPTY_HANDS, open: await api.exercise(job, id), review: null, reviewed: null });
-  });
-  await reviewIfEnded();
-}
-
-export const remove = (id: number): Promise<void> =>
-  doing(async () => {
-    const { job, lines } = get();
-    if (job === undefined) return;
-    await api.deleteExercise(job, id);
-    setExercise({ lines: lines.filter((line) => line.id !== id) });
-  });
-
+/** Come to the exercises of the job that is open. */
+export const load = (): Promise<void> => exercises.here().load();
+export const begin = (body: Schemas["NewExercise"]): Promise<void> => exercises.here().begin(body);
+export const look = (id: number): Promise<void> => exercises.here().look(id);
+export const remove = (id: number): Promise<void> => exercises.here().remove(id);
 /** Leave it: it stays as it is. */
-export async function close(): Promise<void> {
-  setExercise({ open: null, review: null, reviewed: null, problem: null });
-  const { job } = get();
-  if (job !== undefined)
-    await doing(async () => setExercise({ lines: (await api.exercises(job)).exercises }));
-}
-
-const recorded = (entry: Entry): void => {
-  const { open } = get();
-  if (open) setExercise({ open: { ...open, entries: [...open.entries, entry] } });
-};
-
-/** With the exercise that goes on, and how much of its record is known. */
-const going = (work: (job: number, id: number, known: number) => Promise<void>): Promise<void> =>
-  doing(async () => {
-    const { job, open } = get();
-    if (job !== undefined && open && !open.ended_at) await work(job, open.id, open.entries.length);
-  });
-
-export const take = (step: Step): Promise<void> =>
-  going(async (job, id, known) => recorded(await api.takeStep(job, id, { known, step })));
-
-export const askHint = (step: number): Promise<void> =>
-  going(async (job, id, known) => {
-    for (;;) {
-      const { done, all, entry } = await api.askHint(job, id, { known, step });
-      setExercise({ progress: entry ? null : { done, all } });
-      if (entry) return recorded(entry);
-      if (get().open?.id !== id) return;
-    }
-  });
-
-export const name = (fault: Fault): Promise<void> =>
-  going(async (job, id, known) => {
-    const entry = await api.nameFault(job, id, { known, fault });
-    recorded(entry);
-    const { open } = get();
-    if (entry.right && open) setExercise({ open: await api.exercise(job, id) });
-  });
-
-export const prove = (): Promise<void> =>
-  going(async (job, id, known) => recorded(await api.proveMend(job, id, known)));
-
-export async function end(): Promise<void> {
-  await going(async (job, id, known) => {
-    setExercise({ open: await api.endExercise(job, id, known) });
-  });
-  await reviewIfEnded();
-}
-
-const reviewIfEnded = async (): Promise<void> => {
-  if (get().open?.ended_at && !get().review) await askReview();
-};
-
-export const askReview = (): Promise<void> =>
-  doing(async () => {
-    const { job, open } = get();
-    if (job === undefined || !open) return;
-    for (;;) {
-      const { done, all, review } = await api.reviewExercise(job, open.id);
-      setExercise({ progress: review ? null : { done, all } });
-      if (review) return setExercise({ review, reviewed: review.steps.at(-1)?.number ?? null });
-      if (get().open?.id !== open.id) return;
-    }
-  });
+export const close = (): Promise<void> => exercises.here().close();
+export const take = (step: Step): Promise<void> => exercises.here().take(step);
+export const askHint = (step: number): Promise<void> => exercises.here().askHint(step);
+export const name = (fault: Fault): Promise<void> => exercises.here().name(fault);
+export const prove = (): Promise<void> => exercises.here().prove();
+export const end = (): Promise<void> => exercises.here().end();
+export const closeNumber = (): Promise<void> => exercises.here().closeNumber();
+export const askReview = (): Promise<void> => exercises.here().review();
 
 /** Put a probe down with the hand whose turn it is, or with the one named. */
 export function probe(end: End, hand: Hand = get().hand): void {
