@@ -4,8 +4,8 @@ A press with ten seconds of run-up, a reading and an explanation, on a library c
 devices; and from a press of a button on the screen to the changed picture.
 """
 
+import argparse
 import json
-import sys
 import time
 import urllib.request
 from collections.abc import Callable
@@ -108,9 +108,16 @@ def press_to_picture_ms(address: str) -> float:
 
 
 def main() -> None:
-    address = sys.argv[1] if len(sys.argv) > 1 else ADDRESS
+    parser = argparse.ArgumentParser(prog="python -m scripts.answers", description=__doc__)
+    parser.add_argument("address", nargs="?", default=ADDRESS)
+    parser.add_argument("--circuits", type=int, default=21, help="start-stop circuits of the large one")
+    parser.add_argument("--no-picture", action="store_true", help="without a browser")
+    told = parser.parse_args()
+    address = told.address
     of_circuit(address, library_circuit("star-delta-timer-first-closure"), "start", "k-line")
-    of_circuit(address, many(21), "start-0", "contactor-0")
+    of_circuit(address, many(told.circuits), "start-0", "contactor-0")
+    if told.no_picture:
+        return
     print(f"from a press to the changed picture: {press_to_picture_ms(address):.0f} ms")
 
 

@@ -71,6 +71,12 @@ need_password() {
 # elsewhere: where the program is copied to when the ordinary user may not read it here.
 elsewhere() { echo "/var/lib/wiretrace/$(pwd | sha256sum | cut -c 1-12)"; }
 
+# place_data: sets LOCAL, where the data lie: WIRETRACE_LOCAL, made whole for whoever is started from another folder.
+place_data() {
+  LOCAL=.local
+  [ -z "${WIRETRACE_LOCAL:-}" ] || { WIRETRACE_LOCAL=$(realpath -m -- "$WIRETRACE_LOCAL"); LOCAL=$WIRETRACE_LOCAL; export WIRETRACE_LOCAL; }
+}
+
 # one_at_a_time: this folder serves once. The lock is on the folder itself and ends with the process.
 one_at_a_time() {
   # A copy is started by the folder that it was copied from, which has the lock.
@@ -78,7 +84,7 @@ one_at_a_time() {
   exec 9<.
   flock --nonblock 9 && return 0
   local address
-  address=$(sed -n 's/.*"address": "\([^"]*\)".*/\1/p' .local/running.json "$(elsewhere)/.local/running.json" 2>/dev/null) || true
+  address=$(sed -n 's/.*"address": "\([^"]*\)".*/\1/p' "$LOCAL/running.json" "$(elsewhere)/$LOCAL/running.json" 2>/dev/null) || true
   if [ -n "$address" ]; then
     echo "Wire Trace is already running at $address"
   else

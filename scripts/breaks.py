@@ -17,6 +17,14 @@ from scripts import broken_bench, broken_exercise, broken_front, broken_short, b
 from scripts.broken import BREAKS, Break
 from scripts.site import ROOT
 
+ALL: Final = (
+    *BREAKS,
+    *broken_front.BREAKS,
+    *broken_bench.BREAKS,
+    *broken_trace.BREAKS,
+    *broken_exercise.BREAKS,
+    *broken_short.BREAKS,
+)
 LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")
 
 
@@ -39,20 +47,14 @@ def noticed(broken: Break, copy: Path) -> str:
         file.write_text(sound, encoding="utf-8")
 
 
+def fits(broken: Break) -> bool:
+    """Does what is to be broken stand in the code, once?"""
+    return (ROOT / broken.file).read_text("utf-8").count(broken.before) == 1
+
+
 def main() -> int:
     words = sys.argv[1:]
-    chosen = [
-        broken
-        for broken in (
-            *BREAKS,
-            *broken_front.BREAKS,
-            *broken_bench.BREAKS,
-            *broken_trace.BREAKS,
-            *broken_exercise.BREAKS,
-            *broken_short.BREAKS,
-        )
-        if all(word in broken.name for word in words)
-    ]
+    chosen = [broken for broken in ALL if all(word in broken.name for word in words)]
     with tempfile.TemporaryDirectory(prefix="wiretrace-breaks-") as made:
         copy = Path(made) / "copy"
         shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(*LEFT_OUT))

@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+import shutil
 import signal
 import subprocess
 import tempfile
@@ -71,7 +72,12 @@ def end_leftovers(place: str, seconds: float = 15.0) -> int:
 
 
 def run_folder(place: str) -> Path:
-    """A new folder for the sockets and settings of what works for `place`: short, as paths of sockets have to be."""
+    """A new folder for the sockets and settings of what works for `place`: short, as paths of sockets have to be.
+
+    Those that an earlier one was killed in are taken away: nothing may work for `place` any more.
+    """
+    for left in Path(tempfile.gettempdir()).glob(f"{_prefix(place)}-*"):
+        shutil.rmtree(left, ignore_errors=True)
     return Path(tempfile.mkdtemp(prefix=f"{_prefix(place)}-"))
 
 

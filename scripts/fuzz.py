@@ -44,6 +44,13 @@ TELLING: Final = frozenset(("circuit", "devices", "params", "state", "faults", "
 """Where a change matters most: half of the changes are made there."""
 
 
+SHEET: Final = {"title": "t", "states": [{"title": "a", "at_us": 1}, {"title": "b", "at_us": 500_000}]}
+FAULT_TEXTS: Final = (
+    *("K1:A1=open", "K1/coil=300ohm@2s~7", "K1/coil=open@" + "9" * 200 + "s", "K1/coil=open~" + "9" * 200),
+    *("F2/dial_a=1e400", "K1/coil=" + "9" * 17 + "ohm", "w1=to K1:A1", "=@~"),
+)
+
+
 @dataclass(frozen=True)
 class Trial:
     """One request: where it goes, what it carries, and how to make it again."""
@@ -151,12 +158,20 @@ def _requests(document: dict[str, Any], chance: random.Random) -> list[tuple[str
     until = chance.choice((1, 10**6, 10**9, 86_400 * 10**6))
     stroke = {"kind": "text", "layer": "texts", "points": [[1, 2]], "text": "K1", "size": 3}
     page = {"title": "Power", "width": 100, "height": 80, "strokes": [stroke, {**stroke, "kind": "line"}]}
+    order = {"based_on": chance.choice((0, 1)), "writer": "w", "serial": chance.randint(1, 9)}
+    seen = {"halt": 0, "device": device, "text": "x"}
     number = chance.choice(("1", "0", "-1", "9" * 30, "9" * 400, "x" * 300, "%00", "1e9", "\u0661"))
     return [
         ("POST", "/api/simulation/run", {**given, "actions": [action], "until_us": until, "probes": [probes]}),
         ("POST", "/api/simulation/read", {**given, "probes": [probes] * 3}),
         ("POST", "/api/simulation/explain", {**given, "probes": probes}),
-        ("POST", "/api/simulation/seal", {"circuit": document, "faults": faults}),
+        ("POST", "/api/faults", {"circuit": document, "text": chance.choice(FAULT_TEXTS)}),
+        ("POST", "/api/size", {"sizing": {"fields": {"power": "1.5 kW", "voltage": "400", "current": "3.4"}}}),
+        ("POST", "/api/predictions/positions", {"circuit": document, "sheet": {**SHEET, "meters": [
+            {"letter": "A", **probes}]}, "apart": [0, 1]}),
+        ("POST", f"/api/jobs/{number}/exercises", {"circuit": document, "number": 3, "faults": []}),
+        ("PUT", "/api/jobs/1/panel", {**order, "panel": {"observations": [seen]}}),
+        ("PUT", "/api/jobs/1/sizing", {**order, "sizing": {"fields": {"power": "1 kW"}}}),
         ("POST", "/api/check", {"circuit": document}),
         ("POST", "/api/compare", {"before": document, "after": document}),
         ("POST", "/api/tidy", {"circuit": document, "convention": "nema", "keep": True, "letters": True}),
@@ -166,8 +181,8 @@ def _requests(document: dict[str, Any], chance: random.Random) -> list[tuple[str
           for name in ("wires.csv", "terminals.csv", "parts.csv", "circuit.cir", "devices.cir", f"{number}.csv")),
         *(("POST", f"/api/drawing/sheets.{kind}", {"title": "t", "pages": [page]}) for kind in ("pdf", "dxf")),
         ("POST", "/api/jobs", {"title": "t", "place": "p", "circuit": document}),
-        ("PUT", "/api/jobs/1/circuit", {"based_on": 1, "writer": "w", "circuit": document}),
-        ("PATCH", f"/api/jobs/{number}", {"title": "t", "place": "p"}),
+        ("PUT", "/api/jobs/1/circuit", {**order, "circuit": document}),
+        ("PATCH", f"/api/jobs/{number}", {"title": "t", "place": "p", "writer": "w", "serial": 1}),
         ("POST", f"/api/jobs/{number}/versions", {"name": "n", "circuit": document}),
         ("GET", f"/api/jobs/{number}/versions/{number}", None),
         ("DELETE", f"/api/jobs/{number}/versions/{number}", None),

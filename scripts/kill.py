@@ -1,13 +1,15 @@
-"""Kills server and database a hundred times while many save, and looks whether anything acknowledged is lost.
+"""Kills and stalls server and database a hundred times while many save: is anything acknowledged lost?
 
     .venv/bin/python -m scripts.kill --kills 100
 
 It starts `scripts.serve` as ./run does, on a port and a folder of its own. Savers save numbered circuits to jobs of
-their own, one after the other, and note what was acknowledged; after each kill they try again until there is an
-answer. In the end every job must hold the last acknowledged circuit, or one that was sent after it.
+their own, one after the other, and note what was acknowledged. Who gets no answer in a second gives that save up and
+sends the next, so the one given up may still come, late; a third of the times workers are not killed but stand still
+for two and a half seconds. In the end every job must hold the last acknowledged circuit, or one that was sent after it.
 """
 
 import argparse
+import contextlib
 import http.client
 import json
 import os
@@ -35,6 +37,8 @@ VICTIMS = {
     "front": b"nginx: master",
 }
 """What is killed, and a part of its command line."""
+STALLED_S = 2.5
+PATIENCE_S = 1.0
 
 
 @dataclass
@@ -50,8 +54,11 @@ class Saver:
     away_s: float = 0.0
     """The longest time without an answer."""
 
-    def call(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=10)
+    given_up: int = 0
+    """Saves without an answer, which may still have come."""
+
+    def call(self, method: str, path: str, body: Any = None, patience_s: float = 10) -> tuple[int, Any]:
+        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=patience_s)
         try:
             data = None if body is None else json.dumps(body)
             connection.request(method, f"/api{path}", data, {"Content-Type": "application/json"})
@@ -70,10 +77,12 @@ class Saver:
         based_on, last_answer = 1, time.monotonic()
         while not stop.is_set():
             self.sent += 1
-            body = {"based_on": based_on, "writer": "saver", "circuit": circuit(self.sent)}
+            order = {"based_on": based_on, "writer": "saver", "serial": self.sent}
+            body = {**order, "circuit": circuit(self.sent)}
             try:
-                status, answer = self.call("PUT", f"/jobs/{self.job}/circuit", body)
+                status, answer = self.call("PUT", f"/jobs/{self.job}/circuit", body, PATIENCE_S)
             except (OSError, ValueError, http.client.HTTPException):
+                self.given_up += 1
                 time.sleep(0.02)
                 continue
             if status == 200:
@@ -100,7 +109,9 @@ class Outcome:
     """What a hundred kills did."""
 
     kills: int
+    stalls: int
     saves: int
+    given_up: int
     lost: int
     refused: int
     longest_away_s: float
@@ -120,7 +131,7 @@ def torture(kills: int, savers: int, seed: int = 1, pause_s: float = 0.5) -> Out
         stdout=log,
         stderr=subprocess.STDOUT,
     )
-    stop, all_savers = threading.Event(), [Saver(port) for _ in range(savers)]
+    stop, all_savers, stalls = threading.Event(), [Saver(port) for _ in range(savers)], 0
     threads = [threading.Thread(target=saver.work, args=(stop,)) for saver in all_savers]
     try:
         _until_it_answers(port)
@@ -130,12 +141,18 @@ def torture(kills: int, savers: int, seed: int = 1, pause_s: float = 0.5) -> Out
             thread.start()
         for _ in range(kills):
             time.sleep(chance.uniform(0.2, 1) * pause_s)
-            _kill(chance, folder)
+            if chance.random() < 1 / 3:
+                stalls += 1
+                _stall(folder)
+            else:
+                _kill(chance, folder)
             _until_it_answers(port)
         time.sleep(pause_s)
         stop.set()
         for thread in threads:
             thread.join()
+        # What was given up may still wait for its turn.
+        time.sleep(STALLED_S)
         lost = sum(saver.lost() for saver in all_savers)
     finally:
         stop.set()
@@ -149,7 +166,24 @@ def torture(kills: int, savers: int, seed: int = 1, pause_s: float = 0.5) -> Out
     restarts = tuple(line for line in told.splitlines() if "is started again" in line)
     longest = max(saver.away_s for saver in all_savers)
     refused = sum(len(saver.refused) for saver in all_savers)
-    return Outcome(kills, sum(saver.saves for saver in all_savers), lost, refused, longest, restarts)
+    saves, given_up = sum(saver.saves for saver in all_savers), sum(saver.given_up for saver in all_savers)
+    return Outcome(kills - stalls, stalls, saves, given_up, lost, refused, longest, restarts)
+
+
+def _workers(folder: Path) -> list[int]:
+    """All processes of the application but the main one."""
+    found = [pid for pid in marked(str(folder)) if VICTIMS["worker"] in _command_line(pid)]
+    return [pid for pid in found if _parent(pid) in found]
+
+
+def _stall(folder: Path) -> None:
+    """Let all workers stand still for a while, with whatever they have in hand and what waits for them."""
+    workers = _workers(folder)
+    for number, pause_s in ((signal.SIGSTOP, STALLED_S), (signal.SIGCONT, 0.0)):
+        for pid in workers:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, number)
+        time.sleep(pause_s)
 
 
 def _kill(chance: random.Random, folder: Path) -> None:
@@ -160,7 +194,7 @@ def _kill(chance: random.Random, folder: Path) -> None:
         # The main process is the parent of the others.
         found = [pid for pid in found if _parent(pid) not in found]
     elif name == "worker":
-        found = [pid for pid in found if _parent(pid) in found]
+        found = _workers(folder)
     if found:
         os.kill(chance.choice(found), signal.SIGKILL)
 
@@ -201,7 +235,8 @@ def main() -> int:
     arguments = parser.parse_args()
     outcome = torture(arguments.kills, arguments.savers)
     print(
-        f"{outcome.kills} kills, {outcome.saves} acknowledged saves, {outcome.lost} jobs lost any; "
+        f"{outcome.kills} kills and {outcome.stalls} stalls, {outcome.saves} acknowledged saves, {outcome.given_up} "
+        f"given up, {outcome.lost} jobs lost any; "
         f"{outcome.refused} saves refused; longest away {outcome.longest_away_s:.1f} s; "
         f"{len(outcome.restarts)} programs started again"
     )

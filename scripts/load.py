@@ -82,7 +82,7 @@ class Person:
         self._template = CIRCUITS[number % len(CIRCUITS)]
         self._name: str | None = None
         self._state: Any = None
-        self._version = 1
+        self._version, self._serial = 1, 0
         self.job: dict[str, Any] = {}
         self.saved = 0
 
@@ -173,7 +173,9 @@ class Person:
         self.save()
 
     def save(self) -> None:
-        body = {"based_on": self._version, "writer": "load", "circuit": self.job["circuit"]}
+        self._serial += 1
+        order = {"based_on": self._version, "writer": "load", "serial": self._serial}
+        body = {**order, "circuit": self.job["circuit"]}
         line = self.ask("save", "PUT", f"/jobs/{self.job['id']}/circuit", body)
         if line:
             self._version = line["version"]
@@ -201,7 +203,7 @@ def _after(frames: list[dict[str, Any]], microseconds: int) -> dict[str, Any]:
             break
         devices.update(frame["state"]["devices"])
         last = frame["state"]
-    return {**last, "faults": frames[0]["state"]["faults"], "devices": devices}
+    return {**last, "devices": devices}
 
 
 def classroom(address: str, people: int, seconds: float, haste: float) -> tuple[Measured, int, float]:

@@ -11,7 +11,6 @@ import secrets
 import shutil
 import signal
 import subprocess
-import tempfile
 import time
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -19,7 +18,7 @@ from urllib.parse import quote
 
 import psycopg
 
-from scripts.children import end_group, start_child
+from scripts.children import end_group, run_folder, start_child
 
 USER = "app"
 ORDINARY = "wiretrace"
@@ -47,16 +46,19 @@ class Cluster:
     def url(self) -> str:
         return f"postgresql://{USER}@/postgres?host={quote(str(self.sockets), safe='')}"
 
-    def start(self) -> None:
-        """Start the server and wait until it answers. After a hard kill another may have to end first."""
+    def start(self, attempts: int = START_ATTEMPTS) -> None:
+        """Start the server and wait until it answers. After a hard kill another may have to end first.
+
+        Raises PostgresError, OSError.
+        """
         if not self.sockets.exists():
             self.sockets.mkdir(mode=0o700)
             _hand_over(self.sockets)
-        for attempt in range(START_ATTEMPTS):
+        for attempt in range(attempts):
             self._launch()
             if self._answers():
                 return
-            if attempt < START_ATTEMPTS - 1:
+            if attempt < attempts - 1:
                 time.sleep(0.25)
         raise PostgresError(f"the database does not start; {self.folder / 'server.log'} says why")
 
@@ -102,9 +104,25 @@ def prepare_cluster(folder: Path, *options: str) -> Cluster:
         shutil.rmtree(broken_off, ignore_errors=True)
     if not (folder / "data" / "PG_VERSION").exists():
         _make(folder)
-    sockets = Path(tempfile.mkdtemp(prefix="wiretrace-"))
+    _check_owner(folder)
+    sockets = run_folder(str(folder))
     _hand_over(sockets)
     return Cluster(folder, sockets, options)
+
+
+def _check_owner(folder: Path) -> None:
+    """Do the data belong to whoever the database runs as? Raises PostgresError, which says how to mend it."""
+    runs_as = ORDINARY if (_identity() or [""])[0] == "setpriv" else pwd.getpwuid(os.geteuid()).pw_name
+    try:
+        owner = (folder / "data").owner()
+    except (KeyError, OSError):
+        owner = "somebody whom this machine does not know"
+    # In a user namespace of its own every file of root's is the database's.
+    if owner != runs_as and (_identity() or [""])[0] != "unshare":
+        raise PostgresError(
+            f"{folder / 'data'} belongs to {owner}, and the database runs as {runs_as}. Mend it, as root, by"
+            f" chown -R {runs_as}: {folder}"
+        )
 
 
 def _make(folder: Path) -> None:

@@ -3,9 +3,10 @@
 Run it after a change to a view: .venv/bin/python -m scripts.screenshots
 """
 
+import argparse
 import re
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import psycopg
@@ -43,12 +44,13 @@ def on_the_real_thing(work: Callable[[Page, str], None]) -> None:
             cluster.stop()
 
 
-def _take_all(first: Page, address: str) -> None:
-    SHOTS.mkdir(parents=True, exist_ok=True)
+def _take(first: Page, address: str, names: Sequence[str], folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
     browser = first.context.browser
     if browser is None:
         raise RuntimeError("the page has no browser")
-    for name, (path, work, scheme) in VIEWS.items():
+    for name in names:
+        path, work, scheme = VIEWS[name]
         context = browser.new_context(viewport=SIZE, color_scheme=scheme)  # type: ignore[arg-type]
         page = context.new_page()
         if name != "first-minute":
@@ -57,7 +59,7 @@ def _take_all(first: Page, address: str) -> None:
         page.wait_for_timeout(800)
         work(page)
         page.wait_for_timeout(500)
-        page.screenshot(path=SHOTS / f"{name}.png")
+        page.screenshot(path=folder / f"{name}.png")
         context.close()
 
 
@@ -227,5 +229,14 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "star-delta": ("/jobs/8/run", _star, "light"),
 }
 
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="python -m scripts.screenshots", description=__doc__)
+    parser.add_argument("names", nargs="*", help="which of them; all without")
+    parser.add_argument("--into", type=Path, default=SHOTS)
+    told = parser.parse_args()
+    on_the_real_thing(lambda page, address: _take(page, address, told.names or list(VIEWS), told.into))
+
+
 if __name__ == "__main__":
-    on_the_real_thing(_take_all)
+    main()

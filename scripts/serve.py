@@ -13,6 +13,8 @@ import socket
 import subprocess
 import sys
 import time
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from types import FrameType
 
@@ -24,11 +26,16 @@ from scripts.postgres import Cluster, PostgresError, prepare_cluster
 from scripts.site import ROOT, GaveUp, Site
 from server.demo import load_demo
 from server.store.migrations import DatabaseTooNew, MigrationFailed, migrate
+from server.store.retention import prune
 
 LOCAL = Path(os.environ.get("WIRETRACE_LOCAL", ROOT / ".local")).resolve()
 FIRST_PORT = 8000
 PORTS_TRIED = 50
 LOOK_EVERY_S = 0.1
+TRY_AGAIN_S = 5.0
+ATTEMPTS_AT_ONCE = 3
+PRUNE_FIRST_S = 60.0
+PRUNE_EVERY_S = 3600.0
 
 STOPPING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
@@ -86,16 +93,54 @@ def _serve(cluster: Cluster, run: Path, host: str, port: int) -> None:
 
 
 def _look_after(cluster: Cluster, site: Site) -> None:
-    """Start again what ends, until somebody stops this."""
+    """Start again what ends, and prune what has outlived its time, until somebody stops this.
+
+    What does not start, as on a full disk, is tried again and again; the rest serves what it can meanwhile.
+    """
+    prunes_at_s = time.monotonic() + PRUNE_FIRST_S
+    tries_at_s: dict[str, float] = {}
     while True:
         time.sleep(LOOK_EVERY_S)
+        now_s = time.monotonic()
+        ended = [program for program in site.programs if program.gone]
+        again: list[tuple[str, Callable[[], None]]] = [
+            (program.title, partial(site.start_again, program)) for program in ended
+        ]
         if cluster.process is None or cluster.process.poll() is not None:
-            _say("The database ended; it is started again.")
-            cluster.start()
-        for program in site.programs:
-            if program.gone:
-                _say(f"The {program.title} ended; it is started again.")
-                site.start_again(program)
+            again.insert(0, ("database", partial(cluster.start, ATTEMPTS_AT_ONCE)))
+        for title, start in again:
+            if now_s >= tries_at_s.get(title, 0):
+                tries_at_s[title] = _started_again(title, start, title in tries_at_s)
+        tries_at_s = {title: at_s for title, at_s in tries_at_s.items() if title in dict(again) or at_s > now_s}
+        if now_s >= prunes_at_s:
+            prunes_at_s = now_s + PRUNE_EVERY_S
+            _prune(cluster)
+
+
+def _started_again(title: str, start: Callable[[], None], again: bool) -> float:
+    """Start what has ended; when it may be tried again if it ends once more, 0 for at once."""
+    if not again:
+        _say(f"The {title} ended; it is started again.")
+    try:
+        start()
+    except (PostgresError, GaveUp, OSError) as error:
+        if not again:
+            _say(f"The {title} does not start: {error}. Is the disk full? It is tried again every {TRY_AGAIN_S:g} s.")
+        return time.monotonic() + TRY_AGAIN_S
+    if again:
+        _say(f"The {title} is there again.")
+    return 0.0
+
+
+def _prune(cluster: Cluster) -> None:
+    """Delete what has outlived its time; where the database is away, another time."""
+    try:
+        with psycopg.connect(cluster.url, row_factory=dict_row, connect_timeout=3) as connection:
+            gone = prune(connection)
+    except psycopg.Error:
+        return
+    for words, count in gone.items():
+        _say(f"Deleted: {count} {words}.")
 
 
 def _port(host: str, wanted: int) -> int:

@@ -3,6 +3,7 @@
 .venv/bin/python -m scripts.sheet_speed
 """
 
+import argparse
 import json
 import statistics
 import urllib.request
@@ -71,10 +72,10 @@ def starters(copies: int) -> dict[str, Any]:
             "conductors": wires, "sheets": [sheet]}  # fmt: skip
 
 
-def measure(page: Page, address: str) -> None:
+def measure(page: Page, address: str, copies: int) -> None:
     checks: list[float] = []
     page.on("requestfinished", lambda r: checks.append(r.timing["responseEnd"]) if r.url.endswith("/check") else None)
-    body = json.dumps({"title": "Starters", "circuit": starters(COPIES)}).encode()
+    body = json.dumps({"title": "Starters", "circuit": starters(copies)}).encode()
     request = urllib.request.Request(f"{address}/api/jobs", body, {"Content-Type": "application/json"})
     with urllib.request.urlopen(request) as answer:
         job = json.load(answer)["id"]
@@ -108,7 +109,7 @@ def _pan(page: Page) -> None:
 def _edit(page: Page) -> None:
     page.locator(".board").focus()
     page.keyboard.press("/")
-    page.keyboard.type("h20")
+    page.keyboard.type("h2")
     page.keyboard.press("Enter")
     for _ in range(5):
         for key in ("m", "ArrowRight", "Enter"):
@@ -121,5 +122,12 @@ def _edit(page: Page) -> None:
     print(f"an edit, to the screen: median {statistics.median(page.evaluate('window.edits')):.0f} ms")
 
 
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="python -m scripts.sheet_speed", description=__doc__)
+    parser.add_argument("--copies", type=int, default=COPIES, help="starters on the sheet, of eight parts each")
+    copies = parser.parse_args().copies
+    on_the_real_thing(lambda page, address: measure(page, address, copies))
+
+
 if __name__ == "__main__":
-    on_the_real_thing(measure)
+    main()

@@ -8,7 +8,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from types import TracebackType
@@ -17,10 +17,14 @@ from typing import Self
 from scripts import front
 from scripts.children import end_group, start_child
 from server.config import MAX_REQUEST_BYTES
+from server.lanes import LANES
 
 ROOT = Path(__file__).resolve().parents[1]
 WEB = ROOT / "web" / "dist"
 BACKLOG = 2048
+JSON = {"Content-Type": "application/json"}
+ASKED_FIRST = (("GET", "health"), ("POST", "check"), ("POST", "trace/work"))
+"""One question for each lane."""
 SECONDS_TO_ANSWER = 60
 ENDS_IN_A_ROW = 5
 A_ROW_S = 20.0
@@ -40,6 +44,7 @@ class Program:
     environment: Mapping[str, str] = field(default_factory=dict)
     keep: Sequence[int] = ()
     folder: Path = ROOT
+    before: Callable[[], None] = lambda: None
     process: subprocess.Popen[bytes] | None = None
     ends: list[float] = field(default_factory=list)
 
@@ -67,44 +72,71 @@ class Program:
         return self.process is None or self.process.poll() is not None
 
 
-class Site:
-    """Both programs on a database. `run` is a folder for their sockets and settings, `more` of the environment.
+class _Held:
+    """A socket that is held open, at `path`, whoever listens on it at the moment."""
 
-    The socket of the application is held here, so that requests wait while it is started again.
+    def __init__(self, run: Path, name: str) -> None:
+        self._bound, self.path = run / f"{name}-bound", run / name
+        self._listener = socket.socket(socket.AF_UNIX)
+        self._listener.bind(str(self._bound))
+        self._listener.listen(BACKLOG)
+        self.number = self._listener.fileno()
+        # gunicorn takes away the name that the socket was bound to when it ends; this one stays.
+        os.link(self._bound, self.path)
+
+    def bound_again(self) -> None:
+        if not self._bound.exists():
+            os.link(self.path, self._bound)
+
+    def close(self) -> None:
+        self._listener.close()
+
+
+class Site:
+    """The application in its lanes, and the server in front, on a database.
+
+    `run` is a folder for their sockets and settings, `more` of the environment; `workers` in each lane, 0 for as many
+    as the machine is good for. The sockets are held here, so that requests wait while a program is started again.
     """
 
     def __init__(
         self, database: str, run: Path, host: str, port: int, more: Mapping[str, str] | None = None, workers: int = 0
     ) -> None:
         self.address = _address(host, port)
-        self._bound, socket_path = run / "bound", run / "application"
-        self._listener = socket.socket(socket.AF_UNIX)
-        self._listener.bind(str(self._bound))
-        self._listener.listen(BACKLOG)
-        # gunicorn takes away the name that the socket was bound to when it ends; this one stays.
-        os.link(self._bound, socket_path)
-        number = self._listener.fileno()
-        settings = ["-c", "python:server.gunicorn", *(["--workers", str(workers)] if workers else [])]
-        configuration = front.write_configuration(
-            run, host=host, port=port, web=WEB, application=socket_path, most=MAX_REQUEST_BYTES
-        )
         environment = {"WIRETRACE_DATABASE": database, "WIRETRACE_WEB": str(WEB), "XDG_CACHE_HOME": str(run)}
+        environment |= more or {}
+        self._held = {lane.name: _Held(run, lane.name) for lane in LANES}
+        configuration = front.write_configuration(
+            run,
+            host=host,
+            port=port,
+            web=WEB,
+            sockets={name: held.path for name, held in self._held.items()},
+            most=MAX_REQUEST_BYTES,
+            shared=bool(environment.get("WIRETRACE_PASSWORD", os.environ.get("WIRETRACE_PASSWORD", ""))),
+        )
+        numbers = tuple(held.number for held in self._held.values())
+        settings = ["-c", "python:server.gunicorn", *(f"--bind=fd://{number}" for number in numbers)]
         self.programs = (
             Program(
                 "application",
-                [sys.executable, "-m", "gunicorn", *settings, "--bind", f"fd://{number}", "server.app:create_app()"],
+                [sys.executable, "-m", "gunicorn", *settings, "server.app:create_app()"],
                 signal.SIGQUIT,
-                {**environment, **(more or {})},
-                (number,),
+                {**environment, "WIRETRACE_WORKERS": str(workers)},
+                numbers,
+                before=self._bound_again,
             ),
             Program("server in front", front.command(configuration), signal.SIGTERM, folder=run),
         )
 
+    def _bound_again(self) -> None:
+        for held in self._held.values():
+            held.bound_again()
+
     def start_again(self, program: Program) -> None:
         """Start one that has ended, with whatever it left running stopped first. Raises GaveUp."""
         program.stop()
-        if not self._bound.exists():
-            os.link(self._bound.with_name("application"), self._bound)
+        program.before()
         program.start()
 
     def start(self) -> None:
@@ -122,13 +154,8 @@ class Site:
         raise GaveUp(f"the server does not answer at {self.address}")
 
     def _answers(self) -> bool:
-        try:
-            with urllib.request.urlopen(f"{self.address}/api/health", timeout=5):
-                return True
-        except urllib.error.HTTPError as error:
-            return error.code == 401
-        except OSError:
-            return False
+        """Do all lanes answer? A question that is refused is answered too."""
+        return all(_answered(f"{self.address}/api/{path}", method) for method, path in ASKED_FIRST)
 
     def stop(self) -> None:
         """Stop both, the front first."""
@@ -147,7 +174,19 @@ class Site:
         self, kind: type[BaseException] | None, error: BaseException | None, traceback: TracebackType | None
     ) -> None:
         self.stop()
-        self._listener.close()
+        for held in self._held.values():
+            held.close()
+
+
+def _answered(address: str, method: str) -> bool:
+    request = urllib.request.Request(address, b"{}" if method == "POST" else None, JSON, method=method)
+    try:
+        with urllib.request.urlopen(request, timeout=5):
+            return True
+    except urllib.error.HTTPError as error:
+        return error.code < 500
+    except OSError:
+        return False
 
 
 def free_port() -> int:

@@ -1,6 +1,5 @@
 """The application: create_app(config) puts the pieces together."""
 
-import hmac
 import re
 import socket
 from typing import Any
@@ -9,7 +8,7 @@ from apiflask import APIFlask
 from flask import Response, request, send_from_directory
 from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
-from server import connection, openapi, person, problems
+from server import access, connection, openapi, person, problems
 from server.api import (
     catalogue,
     checks,
@@ -22,6 +21,7 @@ from server.api import (
     predictions,
     reasons,
     sequences,
+    session,
     simulation,
     sizing,
     trace,
@@ -77,7 +77,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     person.install(app, shared=bool(config.password))
     modules = (
         *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
-        *(predictions, sequences, trace, exercises, sizing),
+        *(predictions, sequences, trace, exercises, sizing, session),
     )
     for blueprint in (
         *(module.blueprint for module in modules),
@@ -91,8 +91,7 @@ def create_app(config: Config | None = None) -> APIFlask:
     _serve_front_end(app, config)
     _answer_to_names(app, config.hosts)
     app.before_request(_json_only)
-    if config.password:
-        _ask_for_password(app, config.password)
+    access.install(app, config.password)
     app.after_request(_guard)
     return app
 
@@ -124,20 +123,13 @@ def _answer_to_names(app: APIFlask, hosts: tuple[str, ...]) -> None:
             raise BadRequest(f"This server does not answer to the name {name or 'of nobody'}.")
 
 
-def _ask_for_password(app: APIFlask, password: str) -> None:
-    @app.before_request
-    def known() -> Response | None:
-        given = request.authorization
-        if given and given.password and hmac.compare_digest(given.password.encode(), password.encode()):
-            return None
-        answer = problems.problem(401, "password", "Password needed", "Ask whoever started this server for it.")
-        answer.headers["WWW-Authenticate"] = 'Basic realm="Wire Trace", charset="UTF-8"'
-        return answer
-
-
 def _json_only() -> None:
     """Refuse bodies that a form of some other site could send."""
-    if request.method in ("POST", "PUT", "PATCH") and request.mimetype != "application/json":
+    if (
+        request.path != access.PAGE
+        and request.method in ("POST", "PUT", "PATCH")
+        and request.mimetype != "application/json"
+    ):
         raise UnsupportedMediaType("Send application/json.")
 
 

@@ -18,6 +18,7 @@ from server.api import (
     predictions,
     reasons,
     sequences,
+    session,
     simulation,
     sizing,
     trace,
@@ -123,6 +124,7 @@ GIVEN: tuple[type[BaseModel], ...] = (
     catalogue.Library,
     catalogue.LibraryCircuit,
     health.Health,
+    session.Session,
     ProblemBody,
 )
 

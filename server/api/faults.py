@@ -1,12 +1,12 @@
 """/api/faults: which single faults a circuit can have, in words and as data."""
 
-from typing import Annotated
+from typing import Annotated, Final
 
 from apiflask import APIBlueprint
-from pydantic import StringConstraints
+from pydantic import StringConstraints, TypeAdapter, ValidationError
 
 from server.api.bodies import CheckedCircuit
-from wiretrace.circuit.document import Frozen
+from wiretrace.circuit.document import Circuit, Frozen
 from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.faults.kinds import AnyFault
 from wiretrace.faults.possible import possible_faults
@@ -15,6 +15,9 @@ from wiretrace.formats.fault_words import fault_words
 from wiretrace.simulation.assembly import Assembly
 
 blueprint = APIBlueprint("faults", __name__, url_prefix="/api")
+
+
+FAULT: Final[TypeAdapter[AnyFault]] = TypeAdapter(AnyFault)
 
 
 class FaultsRequest(Frozen):
@@ -36,6 +39,18 @@ class FaultList(Frozen):
     faults: tuple[FaultLine, ...]
 
 
+def _understood(circuit: Circuit, text: str) -> AnyFault:
+    """The fault that a text names, such as a run takes it. Raises UnknownTarget."""
+    try:
+        return FAULT.validate_python(FAULT.dump_python(fault_from_text(circuit, text)))  # type: ignore[arg-type]
+    except ValidationError as error:
+        first = error.errors(include_url=False, include_input=False)[0]
+        message = f"{first['loc'][-1]}: {first['msg']}."
+    except ValueError as error:
+        message = str(error)
+    raise UnknownTarget(message, (Problem("fault_not_understood", message),))
+
+
 @blueprint.post("/faults")
 @blueprint.input(FaultsRequest, arg_name="body")
 @blueprint.output(FaultList)
@@ -45,10 +60,7 @@ def list_faults(body: FaultsRequest) -> FaultList:
     if body.text is None:
         found = list(possible_faults(body.circuit, whole.devices))
     else:
-        try:
-            found = [fault_from_text(body.circuit, body.text)]
-        except ValueError as error:
-            raise UnknownTarget(str(error), (Problem("fault_not_understood", str(error)),)) from None
+        found = [_understood(body.circuit, body.text)]
         Assembly(body.circuit, tuple(found))
     return FaultList(
         faults=tuple(FaultLine(fault=fault, words=fault_words(whole, fault), place=fault.where) for fault in found)

@@ -11,6 +11,7 @@ from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
 from server.store.errors import Moved, NotFound
+from server.store.retention import MOST_EXERCISES
 
 
 @dataclass(frozen=True)
@@ -61,9 +62,12 @@ def list_exercises(connection: Connection[DictRow], job_id: int) -> list[Exercis
 def keep_exercise(
     connection: Connection[DictRow], job_id: int, what: dict[str, Any], entry: dict[str, Any]
 ) -> KeptExercise:
-    """Keep an exercise with its first entry. Raises NotFound."""
+    """Keep an exercise with its first entry. Raises NotFound; Moved where the job has all that it may have."""
     try:
         with connection.transaction():
+            kept = connection.execute("SELECT count(*) AS kept FROM exercises WHERE job_id = %s", (job_id,)).fetchone()
+            if kept is not None and kept["kept"] >= MOST_EXERCISES:
+                raise Moved(f"This job has {MOST_EXERCISES} exercises: delete some that are not needed any more.")
             row = connection.execute(
                 "INSERT INTO exercises"
                 " (job_id, owner, ref, number, who, work_order, circuit, sequence, faults, standing)"

@@ -129,3 +129,23 @@ def test_an_operation_with_a_figure_in_its_name_can_be_given() -> None:
     done = CliRunner().invoke(main, ["run", LINE, "--do", "G1.l2=off@0.1s", "--until", "0.3s"])
     assert done.exit_code == 0, done.output
     assert "without L2" in done.output
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ("run", LINE, "--until", "9" * 400),
+        ("run", LINE, "--until", "2 9"),
+        ("run", LINE, "--until", "99999999999 s"),
+        ("run", LINE, "--do", f"S1.press@{'9' * 400}"),
+        ("run", LINE, "--do", "S1.press@1s..99999999999s"),
+        ("run", LINE, "--fault", f"K1:A1={'9' * 400}ohm"),
+        ("run", LINE, "--fault", f"K1:A1=open@{'9' * 400}s"),
+    ],
+)
+def test_a_figure_that_nothing_can_be_is_told_in_a_sentence(words: tuple[str, ...]) -> None:
+    done = call(*words)
+    assert done.exit_code != 0
+    assert isinstance(done.exception, SystemExit), done.exception
+    assert "Traceback" not in done.output
+    assert len(done.output) < 600

@@ -11,6 +11,7 @@ from scripts.fuzz import shell_tried, trials, tried
 from wiretrace.library import library_circuit
 
 CIRCUIT = library_circuit("star-delta-timer-first-closure").model_dump(mode="json")
+LAMPS = "XH1 a b lamp\nXH2 a b lamp\n"
 HEADS = "from device,from terminal,to device,to terminal\n"
 
 
@@ -61,3 +62,47 @@ def test_large_lists_are_read(client: FlaskClient, form: str, text: str) -> None
     answer = client.post("/api/import", json={"title": "large", "format": form, "text": text})
     assert answer.status_code == 200, answer.get_json()
     assert len(answer.get_json()["circuit"]["devices"]) >= 900
+
+
+@pytest.mark.parametrize("name", ["inrush_power_factor", "sealed_power_factor"])
+def test_a_coil_that_is_all_resistance_runs(client: FlaskClient, name: str) -> None:
+    devices = [
+        {**one, "params": {**one["params"], name: 1.0}} if one["kind"] == "contactor" else one
+        for one in CIRCUIT["devices"]
+    ]
+    body = {"circuit": {**CIRCUIT, "devices": devices}, "until_us": 1_000_000}
+    assert client.post("/api/simulation/run", json=body).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("form", "text", "told"),
+    [
+        ("wires", HEADS.strip() + ",number\nH1,X1,H2,X2,1\x00\n", "number: it has letters that cannot be kept"),
+        ("wires", HEADS.strip() + ",colour\nH1,X1,H2,X2,r\x00\n", "colour: it has letters that cannot be kept"),
+        ("wires", HEADS + "".join(f"H{n},X1,H{n + 1},X2\n" for n in range(2500)), "more than 2000 devices"),
+        ("netlist", "".join(f"XH{n} a b lamp\n" for n in range(2500)), "more than 2000 devices"),
+        ("netlist", LAMPS + "".join(f"R{n} a b 1k\n" for n in range(2500)), "more than 2000 stray paths"),
+    ],
+)
+def test_what_a_list_cannot_hold_is_told(client: FlaskClient, form: str, text: str, told: str) -> None:
+    answer = client.post("/api/import", json={"title": "t", "format": form, "text": text})
+    assert answer.status_code == 200
+    assert any(told in one["message"] for one in answer.get_json()["unreadable"])
+
+
+@pytest.mark.parametrize("text", ["K1/coil=open@" + "9" * 200 + "s", "K1/coil=open~" + "9" * 200, "K1/coil=1e17ohm"])
+def test_a_fault_that_no_run_takes_is_not_understood(client: FlaskClient, text: str) -> None:
+    answer = client.post("/api/faults", json={"circuit": CIRCUIT, "text": text})
+    assert (answer.status_code, answer.get_json()["type"]) == (422, "/problems/unknown-target")
+
+
+def test_a_delay_that_is_none_is_told_with_its_line(client: FlaskClient) -> None:
+    circuit = library_circuit("star-delta-plc").model_dump(mode="json")
+    for size in ("9" * 400, "90000"):
+        devices = [
+            {**one, "params": {**one["params"], "program": f"T1 = on-delay {size} s when I1"}}
+            if "program" in one["params"] else one
+            for one in circuit["devices"]
+        ]  # fmt: skip
+        answer = client.post("/api/simulation/run", json={"circuit": {**circuit, "devices": devices}, "until_us": 5})
+        assert (answer.status_code, "line 1" in answer.get_json()["detail"]) == (422, True)

@@ -75,7 +75,11 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     flux = abs(signal.voltage_v) / number(params, "coil_voltage_v") * number(params, "coil_frequency_hz") / fed_hz
     least, most = SATURATES
     # Of the inductance the winding itself is always left; what goes below that would have no effect.
-    floor = min(1.0, _least_henry(params) / _rated(params, _which(state))[1])
+    henry = _rated(params, _which(state))[1]
+    if henry == 0:
+        # All resistance, as with a power factor of 1: there is nothing that could saturate.
+        return state
+    floor = min(1.0, _least_henry(params) / henry)
     wanted = min(1.0, max(floor, (most - flux) / (most - least)))
     looks = int(state["looks"] or 0)
     # Iron that is whole, or saturated through and through, is just that, from wherever it came.

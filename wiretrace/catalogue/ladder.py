@@ -10,6 +10,7 @@ Contacts are inputs I1 to I8, outputs Q1 to Q6, markers M1 to M8 and timers T1 t
 closed instruction. Rungs are worked off from top to bottom, each seeing what those above it have just set.
 """
 
+import math
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -24,6 +25,7 @@ CONTACTS: Final = frozenset((*INPUTS, *OUTPUTS, *MARKERS, *TIMERS))
 
 MAX_RUNGS: Final = 100
 DEEPEST: Final = 50
+LONGEST_DELAY_US: Final = 24 * 3600 * 1_000_000
 
 _RUNG: Final = re.compile(r"^(\w+)\s*=\s*(?:(on-delay|off-delay)\s+([\d.]+)\s*(ms|s)\s+when\s+)?(.+)$")
 _TOKEN: Final = re.compile(r"\s*(\(|\)|\w+|\S)")
@@ -89,14 +91,19 @@ def _rung(text: str) -> Rung:
     if rest:
         raise ProgramError(f"{rest[0]!r} is not expected here.")
     delay_us = round(_seconds(size) * _UNIT_US[unit]) if way else 0
+    if delay_us > LONGEST_DELAY_US:
+        raise ProgramError(f"{coil} waits longer than a day.")
     return Rung(coil, tuple(polish), delay_us, way == "off-delay")
 
 
 def _seconds(text: str) -> float:
     try:
-        return float(text)
+        seconds = float(text)
     except ValueError:
-        raise ProgramError(f"{text!r} is not a time.") from None
+        raise ProgramError(f"{text[:20]!r} is not a time.") from None
+    if not math.isfinite(seconds):
+        raise ProgramError(f"{text[:20]!r} ... is not a time.")
+    return seconds
 
 
 def _either(tokens: Sequence[str], depth: int) -> tuple[list[str], Sequence[str]]:

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Final
 
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import Circuit, End
@@ -43,11 +44,16 @@ def read_sequence_file(circuit: str, name: str | None) -> Sequence:
     return read_sequence(path.read_bytes())
 
 
+LONGEST_S: Final = 366 * 24 * 3600
+
+
 def read_time_us(text: str) -> int:
     """A time in integer microseconds: 250ms, 1.5 s, 2 min. Raises ValueError."""
     seconds = parse_quantity(text, "s")
     if seconds < 0:
         raise ValueError(f"{text} is before the beginning.")
+    if seconds > LONGEST_S:
+        raise ValueError(f"{text[:20]} is longer than a year.")
     return round(seconds * 1e6)
 
 

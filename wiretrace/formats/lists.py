@@ -13,9 +13,11 @@ from functools import cache
 from itertools import product
 from typing import Final
 
+from pydantic import ValidationError
+
 from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import MAX_CONDUCTORS, Circuit, Conductor, Device, End
+from wiretrace.circuit.document import MAX_CONDUCTORS, MAX_DEVICES, Circuit, Conductor, Device, End
 from wiretrace.circuit.nets import nets, numbers_by_end
 from wiretrace.errors import MalformedDocument, Problem
 
@@ -25,9 +27,9 @@ WIRE_COLUMNS: Final = (
 )
 NEEDED: Final = WIRE_COLUMNS[:4]
 LARGEST_CSV: Final = 2_000_000
+"""Characters of a list that is read."""
 RARE: Final = 20.0
 """Places further down in its group that weigh as much as one terminal that is not used."""
-"""Characters of a list that is read."""
 
 _MEASURES: Final = (
     ("size mm2", "cross_section_mm2", 0.05, 1000.0),
@@ -113,6 +115,8 @@ def circuit_from_wire_list(text: str, title: str, known: Iterable[Device] = ()) 
             problems.append(Problem("unknown_device", f"{label or 'A device without a name'}: {why}.", path=label))
         else:
             devices[label] = device
+    if len(devices) > MAX_DEVICES:
+        raise MalformedDocument(f"The list has more than {MAX_DEVICES} devices.")
     conductors: list[Conductor] = []
     for number, row in lines:
         wire = _conductor(len(conductors) + 1, row, devices)
@@ -167,7 +171,11 @@ def _conductor(count: int, row: Mapping[str, str], devices: Mapping[str, Device]
     for column in ("number", "colour"):
         if row[column]:
             more[column] = row[column][:24]
-    return Conductor.model_validate({"id": f"w{count}", "a": ends[0], "b": ends[1], **more})
+    try:
+        return Conductor.model_validate({"id": f"w{count}", "a": ends[0], "b": ends[1], **more})
+    except ValidationError as error:
+        where = ", ".join(str(one["loc"][0]) for one in error.errors(include_url=False, include_input=False))
+        return f"{where}: it has letters that cannot be kept"
 
 
 def _guess(device_id: str, label: str, terminals: set[str]) -> Device | None:

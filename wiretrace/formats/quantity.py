@@ -17,6 +17,9 @@ _NUMBER = re.compile(r"^([+-]?\d+(?:[.,]\d+)?)\s*(\D.*)?$")
 _INFIX = re.compile(r"^(\d+)([pnuµmkMGR])(\d+)\s*(\D.*)?$")
 
 
+LARGEST: Final = 1e18
+
+
 def parse_quantity(text: str, unit: str) -> float:
     """The value of `text` in `unit`, which may carry an SI prefix or stand inside (4k7).
 
@@ -29,12 +32,18 @@ def parse_quantity(text: str, unit: str) -> float:
         factor = 1.0 if letter == "R" else PREFIXES[letter]
         if rest and SAME_UNIT.get(rest.strip(), rest.strip()) != unit:
             raise ValueError(f"{text} is not in {unit}.")
-        return float(f"{whole}.{decimals}") * factor
+        return _reasonable(float(f"{whole}.{decimals}") * factor, text)
     match = _NUMBER.match(text)
     if not match:
         raise ValueError(f"{text!r} is not a number with a unit.")
     suffix = (match[2] or "").strip()
-    return float(match[1].replace(",", ".")) * _factor(suffix, unit, text)
+    return _reasonable(float(match[1].replace(",", ".")) * _factor(suffix, unit, text), text)
+
+
+def _reasonable(value: float, text: str) -> float:
+    if abs(value) > LARGEST:
+        raise ValueError(f"{text[:20]} is more than any quantity here can be.")
+    return value
 
 
 def _factor(suffix: str, unit: str, text: str) -> float:

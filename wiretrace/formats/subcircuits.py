@@ -17,7 +17,7 @@ from wiretrace.catalogue.device import Kind
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.catalogue.structure import Param
 from wiretrace.circuit.checked import check_circuit, value_fault
-from wiretrace.circuit.document import MAX_CONDUCTORS, MAX_DEVICES, Circuit, Conductor, Device, End, Stray
+from wiretrace.circuit.document import MAX_CONDUCTORS, MAX_DEVICES, MAX_STRAYS, Circuit, Conductor, Device, End, Stray
 from wiretrace.circuit.nets import nets
 from wiretrace.errors import MalformedDocument, Problem
 from wiretrace.formats.lists import Read
@@ -117,6 +117,8 @@ def circuit_from_netlist(text: str, title: str) -> Read:
             problems.append(Problem("unreadable_line", f"Line {number}: {stray}.", path=f"line {number}"))
         else:
             strays.append(stray)
+    if len(strays) > MAX_STRAYS:
+        raise MalformedDocument(f"The netlist has more than {MAX_STRAYS} stray paths.")
     conductors = tuple(_conductors(at))
     if len(conductors) > MAX_CONDUCTORS:
         raise MalformedDocument(f"The netlist has more than {MAX_CONDUCTORS} wires.")
