@@ -215,14 +215,14 @@ def begin_attempt(job_id: int, sheet_id: int, body: NewAttempt) -> AttemptBody:
 def list_attempts(job_id: int, sheet_id: int) -> AttemptList:
     """All attempts with what was written and its marks. 403 while anybody still writes."""
     kept = _told_now(job_id, sheet_id)
-    return AttemptList(attempts=tuple(_attempt(one) for one in store.attempts_of(connection(), kept.id)))
+    return AttemptList(attempts=tuple(_attempt(_whole(kept, one)) for one in store.attempts_of(connection(), kept.id)))
 
 
 @blueprint.get("/<int:sheet_id>/attempts/<int:attempt_id>")
 @blueprint.output(AttemptBody)
 def read_attempt(job_id: int, sheet_id: int, attempt_id: int) -> AttemptBody:
     """One attempt with what was written; to whoever writes it."""
-    return _attempt(_own(job_id, sheet_id, attempt_id)[1])
+    return _attempt(_whole(*_own(job_id, sheet_id, attempt_id)))
 
 
 @blueprint.post("/<int:sheet_id>/attempts/<int:attempt_id>")
@@ -259,14 +259,7 @@ def compare(job_id: int, sheet_id: int, attempt_id: int, body: CompareState) -> 
 def end_attempt(job_id: int, sheet_id: int, attempt_id: int, body: Ended) -> AttemptBody:
     """Say that a sheet is filled in: all of it is marked, and stays as it is."""
     kept, attempt = _own(job_id, sheet_id, attempt_id)
-    if attempt.ended_at is not None:
-        return _attempt(attempt)
-    sheet, circuit = _opened(kept)
-    with connection().transaction():
-        attempt = store.read_attempt(connection(), sheet_id, attempt_id, lock=True)
-        left = [index for index in range(len(sheet.states)) if str(index) not in attempt.marks]
-        marks = _marked(sheet, circuit, attempt, left)
-        return _attempt(store.keep_marks(connection(), sheet_id, attempt_id, marks, ends=True))
+    return _attempt(attempt if attempt.ended_at is not None else _marked_whole(kept, attempt.id))
 
 
 @blueprint.get("/<int:sheet_id>/key")
@@ -298,6 +291,22 @@ def _own(job_id: int, sheet_id: int, attempt_id: int) -> tuple[store.KeptSheet, 
     attempt = store.read_attempt(connection(), sheet_id, attempt_id)
     only_mine(attempt.owner, "This attempt")
     return kept, attempt
+
+
+def _whole(kept: store.KeptSheet, attempt: store.Attempt) -> store.Attempt:
+    """An attempt with all its marks: one that ended in an earlier release is marked when it is first asked for."""
+    done = attempt.ended_at is None or len(attempt.marks) >= len(kept.sheet["states"])
+    return attempt if done else _marked_whole(kept, attempt.id)
+
+
+def _marked_whole(kept: store.KeptSheet, attempt_id: int) -> store.Attempt:
+    """Mark what is not marked yet, for good. Nothing is written meanwhile."""
+    sheet, circuit = _opened(kept)
+    with connection().transaction():
+        attempt = store.read_attempt(connection(), kept.id, attempt_id, lock=True)
+        left = [index for index in range(len(sheet.states)) if str(index) not in attempt.marks]
+        marks = _marked(sheet, circuit, attempt, left)
+        return store.keep_marks(connection(), kept.id, attempt_id, marks, ends=True)
 
 
 def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, states: list[int]) -> dict[str, Any]:

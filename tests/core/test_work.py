@@ -7,8 +7,8 @@ import time
 
 import pytest
 
-from wiretrace.errors import NobodyWaits, Stopped, TooMuchWork, WiretraceError
-from wiretrace.work import bounded, unbounded
+from wiretrace.errors import NobodyWaits, Stopped, TooMuchWork, TooSlow, WiretraceError
+from wiretrace.work import bounded, bounded_anew, unbounded
 
 
 def burn(seconds: float) -> None:
@@ -97,3 +97,27 @@ def test_another_thread_works_unbounded() -> None:
     thread.start()
     thread.join()
     assert ended == [True]
+
+
+def test_what_waits_too_long_for_its_turn_ends_though_it_computes_nothing() -> None:
+    begun = time.monotonic()
+    with pytest.raises(TooSlow, match="waited too long"), bounded(60, "This request", time_s=0.4):
+        time.sleep(20)
+    assert time.monotonic() - begun < 3
+
+
+def test_a_part_may_take_as_much_as_if_nothing_had_been_done_before() -> None:
+    with bounded(0.3, "This"):
+        burn(0.2)
+        with bounded_anew(0.5):
+            burn(0.3)
+
+    def then_goes_on() -> None:
+        with bounded_anew(2):
+            burn(0.4)
+        burn(1)
+
+    with pytest.raises(TooMuchWork), bounded(0.3, "This"):
+        then_goes_on()
+    with pytest.raises(TooMuchWork, match=r"more than 0\.1 s"), bounded(5, "This"), bounded_anew(0.1):
+        burn(2)

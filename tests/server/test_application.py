@@ -35,6 +35,8 @@ def test_a_foreign_host_name_and_a_form_of_another_site_are_refused(client: Flas
     assert client.get("/api/jobs", headers={"Host": "elsewhere.example"}).status_code == 400
     form = client.post("/api/jobs", data='{"title": "x"}', content_type="text/plain")
     assert (form.status_code, form.content_type) == (415, "application/problem+json")
+    for method in (client.post, client.put, client.patch):
+        assert method("/api/jobs/1", data={"title": "x"}).status_code == 415
 
 
 @pytest.mark.parametrize(

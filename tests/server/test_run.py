@@ -7,7 +7,9 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
+import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,8 +17,8 @@ from pathlib import Path
 import psycopg
 import pytest
 
-from scripts.children import MARK, marked
-from scripts.postgres import start_cluster
+from scripts.children import MARK, _prefix, marked
+from scripts.postgres import PostgresError, start_cluster
 from scripts.site import free_port
 from server.demo import JOBS
 from tests.conftest import reachable_folder
@@ -227,6 +229,74 @@ def test_ctrl_c_while_the_database_starts_is_no_error(folder: Path) -> None:
     rest = ended(process)
     assert (process.returncode, "Traceback" in rest) == (0, False), rest
     assert gone(folder)
+
+
+def test_a_database_that_does_not_start_is_waited_for(folder: Path) -> None:
+    """As on a disk that is full: what does not need it goes on, and it comes back by itself."""
+    port = free_port()
+    process = start(folder, port)
+    until_it_answers(process)
+    data = folder / "postgres" / "data"
+    away = data.with_name("away")
+    data.rename(away)
+    os.kill(min(called(folder, b"bin/postgres")), signal.SIGKILL)
+    assert process.stdout is not None
+    while "It is tried again every 5 s" not in (line := process.stdout.readline()):
+        assert line
+    circuit = json.dumps({"circuit": {"format": "wiretrace/circuit", "title": "t"}, "until_us": 5}).encode()
+    run = urllib.request.Request(
+        f"http://127.0.0.1:{port}/api/simulation/run", circuit, {"Content-Type": "application/json"}
+    )
+    with urllib.request.urlopen(run, timeout=30) as answer:
+        assert answer.status == 200
+    with pytest.raises(urllib.error.HTTPError) as refused:
+        titles(port)
+    assert (refused.value.code, json.load(refused.value)["type"]) == (503, "/problems/database")
+    away.rename(data)
+    while "The database is there again." not in (line := process.stdout.readline()):
+        assert line
+    assert len(titles(port)) == len(JOBS)
+    process.send_signal(signal.SIGTERM)
+    ended(process)
+
+
+def test_what_a_killed_start_left_in_the_folder_of_temporary_files_goes(folder: Path) -> None:
+    def left() -> list[Path]:
+        places = (str(folder), str(folder / "postgres"))
+        return [path for place in places for path in Path(tempfile.gettempdir()).glob(f"{_prefix(place)}-*")]
+
+    for _ in range(2):
+        process = start(folder, free_port())
+        until_it_answers(process)
+        assert len(left()) == 2
+        process.kill()
+        ended(process)
+        assert gone(folder)
+    process = start(folder, free_port())
+    until_it_answers(process)
+    process.send_signal(signal.SIGINT)
+    ended(process)
+    assert left() == []
+
+
+def test_data_that_belong_to_another_user_are_told_with_how_to_mend_it(
+    folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    start_cluster(folder / "postgres").stop()
+    monkeypatch.setattr(Path, "owner", lambda path: "somebody")
+    with pytest.raises(PostgresError, match=rf"data belongs to somebody.*chown -R \w+: {folder / 'postgres'}"):
+        start_cluster(folder / "postgres")
+
+
+def test_data_elsewhere_are_found_by_the_next_start(folder: Path) -> None:
+    """WIRETRACE_LOCAL, also where it is not whole: what runs there is told, and nothing of another folder."""
+    (folder / "running.json").write_text('{"address": "http://127.0.0.1:8123"}', encoding="utf-8")
+    script = f"cd {folder.parent}; . {ROOT}/scripts/arguments.sh; place_data; flock() {{ return 1; }}; one_at_a_time"
+    done = subprocess.run(
+        ["bash", "-c", script], env=os.environ | {"WIRETRACE_LOCAL": folder.name}, capture_output=True, text=True,
+        check=False,
+    )  # fmt: skip
+    assert "already running at http://127.0.0.1:8123" in done.stdout
 
 
 def test_the_second_of_two_starts_says_so() -> None:
