@@ -207,25 +207,11 @@ BREAKS: Final = (
         "tests/core/test_faults.py",
     ),
     Break(
-        "sealed faults open for any circuit",
-        "server/store/sealed.py",
-        'row is None or row["ref"] != ref',
-        "row is None",
-        "tests/server/test_sealed.py",
-    ),
-    Break(
-        "the moment of a sealed fault makes a frame",
+        "the moment of a hidden fault makes a frame",
         "wiretrace/simulation/engine.py",
         "if now or _is_due(assembly, before.state, at_us) or settled.values != before.values:",
         "if True:",
-        "tests/server/test_sealed.py",
-    ),
-    Break(
-        "an error under sealed faults says where",
-        "server/api/asked.py",
-        "without_places(error) if body.sealed else error",
-        "error",
-        "tests/server/test_sealed.py",
+        "tests/core/test_faults.py",
     ),
     Break(
         "parts that contacts join keep their potentials",

@@ -6,20 +6,6 @@ from scripts.broken import Break
 
 BREAKS: Final = (
     Break(
-        "an edit during a save counts as saved",
-        "web/src/job/document.ts",
-        "const same = get().circuit === circuit;",
-        "const same = true;",
-        "src/job",
-    ),
-    Break(
-        "the draft of an open window is taken over",
-        "web/src/job/drafts.ts",
-        "if (!left || (await isOpen(key.slice(prefix(jobId).length)))) continue;",
-        "if (!left) continue;",
-        "src/job",
-    ),
-    Break(
         "an edit that the browser cannot keep is not told",
         "web/src/common/store.ts",
         "return false;",

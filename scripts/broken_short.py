@@ -122,8 +122,8 @@ BREAKS: Final = (
     Break(
         "sizing: what it was before is forgotten",
         "server/store/sizings.py",
-        "                _note(connection, {",
-        "                dict(**{",
+        "            _note(connection, {",
+        "            dict(**{",
         "tests/server/test_sizing_api.py",
     ),
 )

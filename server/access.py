@@ -26,9 +26,11 @@ PAGE: Final = "/sign-in"
 KNOWN: Final = "/api/session/known"
 _STYLE: Final = (
     "body{font:16px/1.5 system-ui,sans-serif;display:grid;place-items:center;min-height:100vh;margin:0;"
-    "background:#f4f3ef;color:#1d2326}form{display:grid;gap:12px;width:min(320px,90vw)}"
-    "input,button{font:inherit;padding:10px}button{background:#1d5a52;color:#fff;border:0}p{color:#8a2a1c;margin:0}"
-    "@media(prefers-color-scheme:dark){body{background:#15191b;color:#e8e6df}}"
+    "background:#ece7da;color:#1e2a31}form{display:grid;gap:12px;width:min(320px,90vw)}"
+    "input,button{font:inherit;padding:10px;width:100%;box-sizing:border-box;border:1px solid #8a8373}"
+    "button{background:#17595f;color:#fdfaf2;border:0}p{color:#8f3a10;margin:0}"
+    "@media(prefers-color-scheme:dark){body{background:#0f1517;color:#e8e4d8}p{color:#f0a878}"
+    "input{background:#1a2327;color:inherit}}"
 )
 
 
@@ -113,7 +115,8 @@ def _sign_in() -> AnyResponse:
         return _page("This form came from another site.", 403)
     refused = _tried(request.form.get("password", "")[:1000])
     if refused is not None:
-        return _page(refused.get_json()["detail"], refused.status_code)
+        told = refused.get_json()
+        return _page(f"{told['title']}. {told['detail']}", refused.status_code)
     token = secrets.token_urlsafe(32)
     store.sign_in(connection(), _hashed(token), _address())
     answer = redirect("/")

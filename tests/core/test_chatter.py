@@ -9,7 +9,7 @@ from tests.core.circuits import SECOND, Bench, chattering, circuit, device, wire
 from wiretrace.circuit.document import Circuit
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.simulation.chatter import grown
+from wiretrace.simulation.chatter import _steady, grown
 from wiretrace.simulation.engine import Trajectory, initial_state, run
 from wiretrace.simulation.state import Action, State
 
@@ -193,3 +193,11 @@ def test_what_changes_by_no_more_than_rounding_stays_where_it_is() -> None:
         1 / 1.21 + 1 / 1.1 + 1 + 1.1 + 1.21 + 1.331
     )
     assert grown([0.0, 4.0, 6.0, 7.0], 2) == pytest.approx(7.75)
+
+
+def test_a_leap_is_as_long_as_its_change_is_known_to_a_hundredth() -> None:
+    """Ratios of 0.9 and 0.8999: one that drifts by 1e-4 each period is off by a hundredth after sqrt(200) = 14."""
+    assert _steady([0.0, 1.0, 1.9, 1.9 + 0.9 * 0.8999], 10**6) == 14
+    # Steady to the last digit it goes on as long as it may, and where nothing changes too.
+    assert _steady([0.0, 1.0, 1.5, 1.75], 77) == 77
+    assert _steady([3.0, 3.0, 3.0, 3.0], 55) == 55

@@ -127,6 +127,7 @@ MISTAKES: list[tuple[str, Circuit, str]] = [
     ("delta", rewired(delta, w20="motor:U2", w21="motor:W2"), ""),
     ("current_transformer", rewired(ammeter, w22=""), "is not closed"),
     ("current_transformer", with_params(ammeter, {"meter": {"scale_a": 50.0}}), "P1 is set for 50 A"),
+    ("current_transformer", with_params(ammeter, {"meter": {"scale_a": 15.5}}), "P1 is set for 15.5 A"),
     ("control_protection", rewired(line, c1="a>isolator:2"), "without a fuse or breaker"),
     (
         "source_rating",

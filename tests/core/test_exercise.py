@@ -12,7 +12,7 @@ from wiretrace.errors import UnknownTarget
 from wiretrace.exercise.answers import against, mended, proved
 from wiretrace.exercise.bench import checked, go, with_faults
 from wiretrace.exercise.following import Observed, Runs, follow, observed
-from wiretrace.exercise.hidden import LEVELS, Chance, Sort, draw
+from wiretrace.exercise.hidden import LEVELS, Chance, Sort, _two, draw
 from wiretrace.exercise.hints import UNEXPLAINED, hint, outcomes
 from wiretrace.exercise.order import looks_under, work_order
 from wiretrace.exercise.review import mark, review_step
@@ -332,3 +332,10 @@ def test_a_work_order_can_be_written_for_every_circuit_of_the_library(name: str)
     circuit = library_circuit(name)
     halts: tuple[Halt, ...] = halts_of(circuit, library_sequence(name).steps)
     assert "Usually: " in work_order(circuit, draw(circuit, halts, 4, [Sort.OPEN]), halts)
+
+
+def test_two_hidden_faults_are_never_one_and_the_same() -> None:
+    """Of two that there are both are taken, whatever is drawn."""
+    known = [Open(place="w1"), Open(place="w2")]
+    for seed in range(40):
+        assert set(_two(Chance(seed), known)) == set(known)

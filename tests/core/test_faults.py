@@ -11,6 +11,7 @@ from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.engine import initial_state, run
 
 LINE = "start-stop-overload-line"
 REVERSING = "reversing-interlocked"
@@ -221,3 +222,16 @@ def test_an_operation_is_done_on_or_off_and_nothing_else_is_taken_for_it() -> No
     bench.fail("G1.l2=off")
     bench.wait(0.1)
     assert bench.says("supply") == "without L2"
+
+
+def test_the_moment_of_a_fault_of_which_nothing_is_seen_makes_no_frame() -> None:
+    """A contactor that sticks while it is out: until somebody starts, nobody can tell when that was."""
+    circuit = library_circuit("start-stop-overload-line")
+    stuck = fault_from_text(circuit, "K1=stuck@1.234567s")
+    assembly = Assembly(circuit, (stuck,))
+    done = run(assembly, initial_state(assembly), (), 3_000_000)
+    assert 1_234_567 not in [frame.state.time_us for frame in done.frames]
+    # One that is seen does.
+    dark = Assembly(circuit, (fault_from_text(circuit, "H2/lamp=open@1.234567s"),))
+    seen = run(dark, initial_state(dark), (), 3_000_000)
+    assert 1_234_567 in [frame.state.time_us for frame in seen.frames]

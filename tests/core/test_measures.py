@@ -4,8 +4,10 @@ import pytest
 from pydantic import TypeAdapter
 
 from tests.core.circuits import Bench, end
+from wiretrace.catalogue.element import Signal
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.measured import why_measured
+from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.measures import (
     Clamp,
     InsulationTester,
@@ -125,3 +127,25 @@ def test_what_is_put_on_nothing_is_an_error_with_a_name(data: dict[str, object])
     what = TypeAdapter[Measure](Measure).validate_python(data)
     with pytest.raises(UnknownTarget):
         shows(live(), what)
+
+
+def test_what_has_both_parts_is_the_root_of_their_squares() -> None:
+    both = Signal(voltage_v=3 + 0j, current_a=0 + 6j, dc_v=4.0, dc_a=-8.0)
+    assert (both.rms_v, both.rms_a) == (5.0, 10.0)
+    assert (Signal(-3 + 4j, 1j).rms_v, Signal(0j, 0j, -2.0, -7.0).rms_a) == (5.0, 7.0)
+
+
+def test_a_clamp_takes_both_parts_of_a_current_together() -> None:
+    class Wires:
+        """Two wires of 3 A alternating each, and 4 A direct in one of them."""
+
+        def conductor_a(self, point: str, name: str) -> complex:
+            return {"ac": {"a": 3j, "b": -3j}, "dc": {"a": 4 + 0j, "b": 0j}}[point][name]
+
+    class Point:
+        ac, dc = "ac", "dc"
+
+    def read(*wires: str) -> str:
+        return read_current(Wires(), Point(), wires).display  # type: ignore[arg-type]
+
+    assert (read("a"), read("b"), read("a", "b")) == ("5.00", "3.00", "4.00")

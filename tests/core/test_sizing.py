@@ -5,7 +5,9 @@ import math
 import pytest
 
 from tests.core.sheets import PUMP, sheet, shown
+from wiretrace.library import library_circuit
 from wiretrace.sizing.cable import ambient_factor, drop_v
+from wiretrace.sizing.carry import carried
 from wiretrace.sizing.curves import (
     start_of,
     trips_on_start,
@@ -261,3 +263,46 @@ def test_the_control_transformer_by_sealed_and_inrush() -> None:
     found = shown({**PUMP, "coil_sealed": "24 VA", "coil_inrush": "160 VA"})
     # 0.8 x 184 = 147.2
     assert found["transformer_rating"] == "160"
+
+
+BIG = {"power": "22 kW", "voltage": "400", "power_factor": "0,85", "efficiency": "93", "start": "star_delta"}
+"""40.17 A in the line, 23.19 A in each winding's line; the relay stands in the latter."""
+
+
+def test_a_dial_behind_the_line_contactor_is_held_against_the_line_by_root_3() -> None:
+    found = shown({**BIG, "dial": "26", "length": "30"})
+    # 26 x 1.7321 = 45.03 A in the line: 45.03 / 40.17 = 1.121
+    told = {line.key: line for line in lines_of(sheet({**BIG, "dial": "26", "length": "30"}))}
+    assert told["dial_set"].choice == "+12 % of the full-load current."
+    # 1.2 x 45.03 = 54.04; 1.3 x 63 = 81.9
+    assert found["band"] == "54 to 81.9"
+    # 10 mm2 carries 50 x 0.87 = 43.5 A, too little for 45.03; 16 mm2 68 x 0.87 = 59.2.
+    assert (found["cable_current"], shown({**BIG, "length": "30"})["cable_current"]) == ("16", "10")
+
+
+def test_starts_an_hour_by_the_heat_that_they_come_to() -> None:
+    # In star-delta r = 1, s = 93.73 / 23.19 = 4.0415: 3600/6 x (1.3225 - 1) / (16.334 - 1) = 600 x 0.021032 = 12.6
+    assert shown({**BIG, "start_time": "6"})["starts"] == "12"
+    # Direct r = 1, s = 7: 3600/3 x 0.3225 / 48 = 8.06
+    assert shown({**PUMP, "start_time": "3"})["starts"] == "8"
+
+
+def test_what_a_wrong_full_load_current_costs_is_told_of_the_line() -> None:
+    made = sheet(BIG)
+    lines = list(lines_of(made))
+    line = next(one for one in lines if one.key == "full_load")
+    # 50 A put down for 40.17: the dial goes to 28.87 A, which is 50 A in the line; 1.2 x 50 / 40.17 = 149 %
+    assert check(made, lines, line, 50.0, {}).cost == "The relay does not protect below 149 %."
+
+
+@pytest.mark.parametrize(
+    ("name", "dial"),
+    [
+        # In the line 26 x 1.7321 = 45.03; behind the line contactor as it is set.
+        ("star-delta-timer-first-closure", 45.03),
+        ("star-delta-winding-overload", 26.0),
+    ],
+)
+def test_a_dial_goes_into_a_circuit_by_where_the_relay_stands(name: str, dial: float) -> None:
+    found = carried(sheet({**BIG, "dial": "26"}), library_circuit(name)).proposals
+    assert {one.name: one.then for one in found if one.device == "overload"}["dial_a"] == dial

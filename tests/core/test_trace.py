@@ -26,7 +26,7 @@ from wiretrace.trace.hypotheses import hypotheses
 from wiretrace.trace.pairs import explains, pairs
 from wiretrace.trace.path import against, audit
 from wiretrace.trace.procedure import halts_of, reached
-from wiretrace.trace.repertoire import Kind, lookers, spots
+from wiretrace.trace.repertoire import EFFORT, Kind, lookers, spots
 from wiretrace.trace.setting import how_to_set
 from wiretrace.trace.words import figure, hypothesis_words, told
 
@@ -47,6 +47,16 @@ def left(engine: Engine, *faults: str) -> list[str]:
     known = engine.known
     path = against(engine, [fault_from_text(known.circuit, text) for text in faults])
     return [hypothesis_words(known, Assembly(known.circuit), number) for number in path.left]
+
+
+def test_advice_goes_by_what_it_tells_for_its_effort(small: Engine) -> None:
+    """Ohms that tell more bits stand behind volts, since the supply has to be locked off for them first."""
+    found = small.advice(np.ones(len(small.weights), dtype=np.bool_), 30)
+    told = [(one.bits, EFFORT[one.observation.kind]) for one in found]
+    worth = [bits / effort for bits, effort in told]
+    assert worth == sorted(worth, reverse=True)
+    assert [bits for bits, _ in told] != sorted((bits for bits, _ in told), reverse=True)
+    assert {one.observation.kind for one in found} >= {Kind.VOLTS, Kind.OHMS}
 
 
 def test_without_a_sequence_every_button_is_pressed_and_let_go(small: Engine) -> None:

@@ -85,10 +85,16 @@ def test_a_row_is_called_by_its_faults(client: FlaskClient) -> None:
     some = server.dictionaries._plan(
         server.dictionaries.Task(plan.task.circuit, plan.task.halts, plan.task.every[:1] + plan.task.every[4:])
     )
-    both = set(plan.names) & set(some.names)
+
+    def named(one: server.dictionaries.Plan) -> dict[str, str]:
+        groups = (repr([one.task.rows[number][1] for number in alike]) for alike in one.task.alike)
+        return dict(zip(groups, one.names, strict=True))
+
+    here, there = named(plan), named(some)
     assert len(set(plan.names)) == len(plan.names)
-    assert len(both) > len(some.names) / 2
-    assert plan.names[-1] == some.names[-1]
+    assert {faults for faults in here if here[faults] == there.get(faults)} == here.keys() & there.keys()
+    assert {here[faults] for faults in here.keys() - there.keys()}.isdisjoint(some.names)
+    assert here.keys() != there.keys()
 
 
 def test_what_has_no_say_is_neither_in_the_name_nor_in_the_work(client: FlaskClient) -> None:

@@ -9,10 +9,11 @@ from flask.testing import FlaskClient
 
 from server.frames import Frames
 from wiretrace.errors import SingularNetwork
+from wiretrace.faults.elements import Open
 from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.simulation.engine import initial_state
+from wiretrace.simulation.engine import frame_of, initial_state
 from wiretrace.simulation.engine import run as core_run
 from wiretrace.simulation.state import Action
 
@@ -232,6 +233,19 @@ def test_remembered_frames_are_bounded_and_keep_no_circuit_alive() -> None:
     del assembly
     gc.collect()
     assert gone() is None
+
+
+def test_a_frame_is_of_its_assembly_and_not_of_one_that_lies_where_that_lay() -> None:
+    """What is gone leaves its place in memory to others, and with it the number by which it was called."""
+    frames = Frames()
+    sound = Assembly(library_circuit("start-stop-overload-line"))
+    frame = frame_of(sound, initial_state(sound))
+    faulty = sound.with_faults((Open("contactor", "coil"),))
+    frames.keep(sound, [frame])
+    (key,) = frames._known
+    frames._known[id(faulty), key[1]] = frames._known.pop(key)
+    assert frames.at(faulty, frame.state) is not frame
+    assert frames.at(faulty, frame.state).point is not frame.point
 
 
 def test_instruments_are_read_in_the_order_asked_and_reasons_come_when_asked_for(client: FlaskClient) -> None:

@@ -119,6 +119,8 @@ interface Asked {
 }
 
 export const api = {
+  session: () => ask("get", "/api/session"),
+  signOut: () => ask("delete", "/api/session"),
   jobs: () => ask("get", "/api/jobs"),
   job: (id: number) => ask("get", "/api/jobs/{job_id}", undefined, [id]),
   createJob: (body: Pick<Schemas["NewJob"], "title"> & Partial<Schemas["NewJob"]>) =>

@@ -329,6 +329,26 @@ describe("the document", () => {
     expect(JSON.parse(localStorage.getItem(kept ?? "") ?? "")).toMatchObject({ serial: 2, basedOn: 2 });
   });
 
+  it("drops no draft of the job as it was opened again, when a save of before is answered", async () => {
+    await open(job(1));
+    let arrive: (answer: Response) => void = () => undefined;
+    vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
+      saves.push(JSON.parse(init.body));
+      return new Promise((resolve) => (arrive = resolve));
+    });
+    rename("S2");
+    await later();
+    const first = arrive;
+    closeJob();
+    await open(job(1));
+    rename("S3");
+    first(Response.json({ ...job(2), circuit: undefined }));
+    await later(0);
+    const [kept] = Object.keys(localStorage).filter((key) => key.startsWith("wiretrace-draft-circuit-7-"));
+    expect(JSON.parse(localStorage.getItem(kept ?? "") ?? "{}")).toMatchObject({ serial: 2 });
+    expect(label()).toBe("S3");
+  });
+
   it("reads a draft of an earlier release by way of the core", async () => {
     const former = { ...row, version: 1 };
     const draft = { basedOn: 1, writer: "w", circuit: former, at: 0 };

@@ -71,7 +71,7 @@ export interface Owner<T> {
 }
 
 const TRY_AGAIN_MS = 2_000;
-const KNOWN: Partial<Record<number, SaveState>> = { 403: "refused", 404: "gone", 409: "conflict" };
+const KNOWN: Partial<Record<number, SaveState>> = { 401: "waiting", 404: "gone", 409: "conflict" };
 
 /** What was opened: the value to go on with, and where it comes from. */
 export interface Opened<T> {

@@ -7,6 +7,7 @@ import { ProblemNotice } from "../../common/Notice";
 import { HomeShell } from "../home/HomeShell";
 import { JobCard } from "./JobCard";
 import { NewJob } from "./NewJob";
+import { SignOut } from "./SignOut";
 
 const BY_WORDS = new Intl.Collator();
 const ORDERS = {
@@ -84,6 +85,7 @@ export function JobsPage() {
       <p className="home-none">
         <Link to="/first">The first minute again</Link>
       </p>
+      <SignOut />
     </HomeShell>
   );
 }

@@ -8,7 +8,8 @@ export function Observed({ circuit }: Views) {
   const advised = usePanel((state) => state.advised);
   const halt = usePanel((state) => state.halt);
   const made = usePanel((state) => state.made);
-  if (!advised) return <Waiting />;
+  const problem = usePanel((state) => state.problem);
+  if (!advised) return problem ? null : <Waiting />;
   return (
     <section className="trace-observed" aria-label="What was observed">
       <h2>What was done</h2>
