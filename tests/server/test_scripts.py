@@ -7,6 +7,7 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
+import psycopg
 import pytest
 
 from scripts.breaks import ALL, Break, fits
@@ -63,6 +64,17 @@ def test_a_picture_is_taken(tmp_path: Path) -> None:
 
 def test_the_short_way_to_a_dictionary_is_attacked() -> None:
     assert re.search(r"^[1-9]\d* rows compared, 0 found", ran("adversary_short", "4"), re.MULTILINE)
+
+
+def test_what_has_outlived_its_time_is_deleted(cluster: Cluster, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("WIRETRACE_DATABASE", cluster.url)
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute("TRUNCATE fault_dictionaries CASCADE")
+        connection.execute(
+            "INSERT INTO fault_dictionaries (ref, used_at) VALUES (repeat('a', 64), now() - interval '40 days')"
+        )
+    assert "Deleted: 1 fault dictionaries that nobody has asked for in 30 days." in ran("prune")
+    assert ran("prune") == ""
 
 
 def test_mutated_documents_are_sent() -> None:
