@@ -184,7 +184,8 @@ def _answered(address: str, method: str) -> bool:
         with urllib.request.urlopen(request, timeout=5):
             return True
     except urllib.error.HTTPError as error:
-        return error.code < 500
+        with error:
+            return error.code < 500
     except OSError:
         return False
 

@@ -5,6 +5,7 @@ it: so any process answers any request, and nothing has to be kept anywhere.
 """
 
 import hashlib
+import json
 from collections import OrderedDict
 from collections.abc import Sequence
 from typing import Final
@@ -27,6 +28,14 @@ def reference(circuit: Circuit) -> str:
     """The hash of what matters of a circuit."""
     text = circuit.model_dump_json(include={"convention", "devices", "conductors", "strays"})
     return hashlib.sha256(text.encode()).hexdigest()
+
+
+def likeness(circuit: Circuit) -> str:
+    """The hash of what a circuit does: the same in either convention, and whatever things are called."""
+    devices = [(one.id, one.kind, sorted(one.params.items())) for one in circuit.devices]
+    wires = [(one.a.model_dump(), one.b.model_dump()) for one in circuit.conductors]
+    strays = [one.model_dump() for one in circuit.strays]
+    return hashlib.sha256(json.dumps([devices, wires, strays]).encode()).hexdigest()
 
 
 class Assemblies:

@@ -31,7 +31,8 @@ LANES = (
         (
             r"POST /api/(simulation|check|faults|compare|tidy|pattern|size)\b",
             r"POST /api/jobs$",
-            rf"POST {_EXERCISE}/\d+/(steps|proof)$",
+            rf"GET {_EXERCISE}/\d+\b",
+            rf"POST {_EXERCISE}/\d+/(steps|proof|end|close)$",
         ),
     ),
     Lane(

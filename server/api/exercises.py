@@ -26,7 +26,7 @@ from server.api.exercise_bodies import (
     Thought,
 )
 from server.api.formats import FILE
-from server.assemblies import reference
+from server.assemblies import likeness
 from server.connection import connection
 from server.exercises import Exercise, claim, going_on, judge, new, opened, record, standing_of, take
 from server.faults import FAULTS
@@ -67,9 +67,11 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     """Hide faults in the circuit, write the work order, and walk to the panel. One without a symptom is refused."""
     halts = halts_of(body.circuit, body.sequence.steps)
     sorts = body.sorts or LEVELS[body.level]
-    ref = reference(body.circuit)
+    ref = likeness(body.circuit)
     if body.number is not None and store.is_closed(connection(), ref, body.number):
         raise Moved(f"Number {body.number} is closed, and what it hides is known: take another number.")
+    if body.number is not None and store.was_begun(connection(), ref, body.number, me(), body.who):
+        raise Moved(f"You have an exercise under number {body.number} already: go on with that one.")
     hidden = body.faults or draw(body.circuit, halts, _seed(ref, body.number, sorts), sorts)
     Assembly(body.circuit, hidden)
     order = work_order(body.circuit, hidden, halts)

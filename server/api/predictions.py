@@ -1,163 +1,49 @@
 """/api/jobs/ID/predictions: prediction sheets of a job, attempts at them, and marks."""
 
 import json
-from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Any, Final
 
 from apiflask import APIBlueprint
-from pydantic import Field, StringConstraints
 
-from server.api.bodies import CheckedCircuit, Serial, Writer
+from server.api.prediction_bodies import (
+    Answers,
+    AttemptBody,
+    AttemptLine,
+    AttemptList,
+    Change,
+    CompareState,
+    Ended,
+    Key,
+    NewAttempt,
+    NewSheet,
+    Positions,
+    PositionsRequest,
+    SheetBody,
+    SheetFile,
+    SheetLine,
+    SheetList,
+    SheetRead,
+    TellingData,
+)
 from server.connection import connection
 from server.person import is_mine, me, only_mine
 from server.problems import NotYours, Withheld
 from server.store import predictions as store
-from wiretrace.bounds import Most
+from server.store.errors import Moved
 from wiretrace.circuit.checked import kept_circuit
-from wiretrace.circuit.document import NO_NUL, Circuit, End, Frozen, Id
+from wiretrace.circuit.document import Circuit
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.predict.marking import Mark, mark_state
 from wiretrace.predict.models import Course
 from wiretrace.predict.positions import telling, useless
-from wiretrace.predict.sheet import MOST_STATES, PredictionSheet, kept_sheet, misfits, sheet_from_data
+from wiretrace.predict.sheet import PredictionSheet, kept_sheet, misfits, sheet_from_data
 from wiretrace.simulation.assembly import Assembly
 
 blueprint = APIBlueprint("predictions", __name__, url_prefix="/api/jobs/<int:job_id>/predictions")
 marks = APIBlueprint("marks", __name__, url_prefix="/api/predictions")
 
-Written = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
-StateNumber = Annotated[int, Field(ge=0, lt=MOST_STATES)]
-
-
-class NewSheet(Frozen):
-    sheet: PredictionSheet
-    circuit: CheckedCircuit
-
-
-class SheetLine(Frozen):
-    id: int
-    title: str
-    made_at: datetime
-    attempts: int
-
-
-class SheetList(Frozen):
-    sheets: tuple[SheetLine, ...]
-
-
-class Change(Frozen):
-    at: datetime
-    state: int
-    place: str
-    text: str
-
-
-class AttemptLine(Frozen):
-    """`mine` where the person who asks may go on with it."""
-
-    id: int
-    who: str
-    mine: bool
-    started_at: datetime
-    ended_at: datetime | None
-
-
-class AttemptBody(AttemptLine):
-    """`answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
-
-    `marks` are those of states that were compared; what was written for these stays as it is.
-    """
-
-    answers: dict[str, dict[str, str]]
-    changes: tuple[Change, ...]
-    marks: dict[str, dict[str, Mark]]
-
-
-class SheetBody(Frozen):
-    """A sheet with the circuit that it was made for, and who attempted it.
-
-    `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in.
-    """
-
-    id: int
-    told: bool
-    made_at: datetime
-    sheet: PredictionSheet
-    circuit: Circuit
-    attempts: tuple[AttemptLine, ...]
-
-
-class AttemptList(Frozen):
-    attempts: tuple[AttemptBody, ...]
-
-
-class NewAttempt(Frozen):
-    who: Annotated[str, StringConstraints(max_length=100, strip_whitespace=True, pattern=NO_NUL)] = ""
-
-
-class Answer(Frozen):
-    """An answer; `serial` counts the changes of its writer."""
-
-    state: StateNumber
-    place: Id
-    text: Written
-    serial: Serial
-
-
-class Answers(Frozen):
-    writer: Writer
-    answers: Annotated[tuple[Answer, ...], Most(200)]
-
-
-class Ended(Frozen):
-    ended: Literal[True]
-
-
-class CompareState(Frozen):
-    state: StateNumber
-
-
-class SheetFile(Frozen):
-    """The text of a file that should be a prediction sheet."""
-
-    text: Annotated[str, StringConstraints(max_length=500_000)]
-
-
-class SheetRead(Frozen):
-    """A sheet as far as it could be read, and what of it could not."""
-
-    sheet: PredictionSheet
-    problems: tuple[str, ...]
-
-
-class PositionsRequest(Frozen):
-    """With two states, by their numbers from 0, also where a meter would tell them apart."""
-
-    circuit: CheckedCircuit
-    sheet: PredictionSheet
-    apart: tuple[StateNumber, StateNumber] | None = None
-
-
-class TellingData(Frozen):
-    """A position, and what a meter shows there in the first and in the second state."""
-
-    red: End
-    black: End
-    first: str
-    second: str
-
-
-class Positions(Frozen):
-    """Letters of meters that tell nothing in any state, and positions that tell two states apart, the best first."""
-
-    useless: tuple[str, ...]
-    telling: tuple[TellingData, ...]
-
-
-class Key(Frozen):
-    """What the circuit shows, state by state: marks by the letter of a meter or the id of a device."""
-
-    states: tuple[dict[str, Mark], ...]
+TRIES: Final = 3
+"""Times that an attempt is marked anew, where something is written meanwhile."""
 
 
 @blueprint.get("")
@@ -241,16 +127,12 @@ def write_answers(job_id: int, sheet_id: int, attempt_id: int, body: Answers) ->
 def compare(job_id: int, sheet_id: int, attempt_id: int, body: CompareState) -> AttemptBody:
     """Compare one state with the circuit: it is marked for good, and what was written for it stays as it is."""
     kept, attempt = _own(job_id, sheet_id, attempt_id)
-    sheet, circuit = _opened(kept)
+    sheet, _ = _opened(kept)
     if body.state >= len(sheet.states):
         raise _no_such_state(sheet)
     if str(body.state) in attempt.marks or attempt.ended_at is not None:
         return _attempt(attempt)
-    with connection().transaction():
-        # Marked is what is written now, and nothing is written while it is marked.
-        attempt = store.read_attempt(connection(), sheet_id, attempt_id, lock=True)
-        marks = _marked(sheet, circuit, attempt, [body.state])
-        return _attempt(store.keep_marks(connection(), sheet_id, attempt_id, marks, ends=False))
+    return _attempt(_closed(kept, attempt, [body.state], ends=False))
 
 
 @blueprint.patch("/<int:sheet_id>/attempts/<int:attempt_id>")
@@ -259,7 +141,9 @@ def compare(job_id: int, sheet_id: int, attempt_id: int, body: CompareState) -> 
 def end_attempt(job_id: int, sheet_id: int, attempt_id: int, body: Ended) -> AttemptBody:
     """Say that a sheet is filled in: all of it is marked, and stays as it is."""
     kept, attempt = _own(job_id, sheet_id, attempt_id)
-    return _attempt(attempt if attempt.ended_at is not None else _marked_whole(kept, attempt.id))
+    if attempt.ended_at is None:
+        attempt = _closed(kept, attempt, _left(kept, attempt), ends=True)
+    return _attempt(attempt)
 
 
 @blueprint.get("/<int:sheet_id>/key")
@@ -295,18 +179,24 @@ def _own(job_id: int, sheet_id: int, attempt_id: int) -> tuple[store.KeptSheet, 
 
 def _whole(kept: store.KeptSheet, attempt: store.Attempt) -> store.Attempt:
     """An attempt with all its marks: one that ended in an earlier release is marked when it is first asked for."""
-    done = attempt.ended_at is None or len(attempt.marks) >= len(kept.sheet["states"])
-    return attempt if done else _marked_whole(kept, attempt.id)
+    left = _left(kept, attempt)
+    return _closed(kept, attempt, left, ends=True) if attempt.ended_at is not None and left else attempt
 
 
-def _marked_whole(kept: store.KeptSheet, attempt_id: int) -> store.Attempt:
-    """Mark what is not marked yet, for good. Nothing is written meanwhile."""
+def _left(kept: store.KeptSheet, attempt: store.Attempt) -> list[int]:
+    """States that are not marked yet."""
+    return [index for index in range(len(kept.sheet["states"])) if str(index) not in attempt.marks]
+
+
+def _closed(kept: store.KeptSheet, attempt: store.Attempt, states: list[int], ends: bool) -> store.Attempt:
+    """Mark states for good as they are written; anew where something was written meanwhile. Raises Moved."""
     sheet, circuit = _opened(kept)
-    with connection().transaction():
-        attempt = store.read_attempt(connection(), kept.id, attempt_id, lock=True)
-        left = [index for index in range(len(sheet.states)) if str(index) not in attempt.marks]
-        marks = _marked(sheet, circuit, attempt, left)
-        return store.keep_marks(connection(), kept.id, attempt_id, marks, ends=True)
+    for _ in range(TRIES):
+        found = store.keep_marks(connection(), kept.id, attempt, _marked(sheet, circuit, attempt, states), ends)
+        if found is not None:
+            return found
+        attempt = store.read_attempt(connection(), kept.id, attempt.id)
+    raise Moved("Something is being written here: compare when that is done.")
 
 
 def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, states: list[int]) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from pydantic import Field, StringConstraints
 
 from server.api.bodies import CheckedCircuit, Save, SavedVersion
 from server.api.formats import FILE
-from server.assemblies import reference
+from server.assemblies import likeness
 from server.connection import connection
 from server.dictionaries import Plan, engine_of, plan_of, work
 from server.problems import Withheld
@@ -275,7 +275,7 @@ def book_file(body: TraceRequest) -> Response:
 
 def _nobody_looks(body: TraceRequest) -> None:
     """Raises Withheld while somebody looks for a hidden fault in this very circuit: this would find it for him."""
-    if goes_on(connection(), reference(body.circuit)):
+    if goes_on(connection(), likeness(body.circuit)):
         raise Withheld("An exercise with a hidden fault in this circuit is going on: end it first.")
 
 

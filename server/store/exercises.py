@@ -29,7 +29,7 @@ class ExerciseLine:
 
 @dataclass(frozen=True)
 class KeptExercise(ExerciseLine):
-    """`ref` is the hash of what matters of its circuit, `review` what it came to, once that is known."""
+    """`ref` is the hash of what its circuit does, `review` what it came to, once that is known."""
 
     ref: str
     review: dict[str, Any] | None
@@ -150,6 +150,16 @@ def goes_on(connection: Connection[DictRow], ref: str, number: int | None = None
         found = connection.execute(
             f"SELECT FROM exercises WHERE ref = %s AND (%s::bigint IS NULL OR number = %s) AND {_GOING_ON} LIMIT 1",
             (ref, number, number),
+        ).fetchone()
+    return found is not None
+
+
+def was_begun(connection: Connection[DictRow], ref: str, number: int, owner: str, who: str) -> bool:
+    """Has this person begun an exercise under a number of a circuit? A second one would be for trying answers out."""
+    with connection.transaction():
+        found = connection.execute(
+            "SELECT FROM exercises WHERE ref = %s AND number = %s AND owner = %s AND who = %s LIMIT 1",
+            (ref, number, owner, who),
         ).fetchone()
     return found is not None
 

@@ -204,14 +204,19 @@ def write_answers(
 
 
 def keep_marks(
-    connection: Connection[DictRow], sheet_id: int, attempt_id: int, marks: dict[str, Any], ends: bool
-) -> Attempt:
-    """Keep marks of states, which are closed by that; with `ends` the whole attempt is. Raises NotFound."""
+    connection: Connection[DictRow], sheet_id: int, attempt: Attempt, marks: dict[str, Any], ends: bool
+) -> Attempt | None:
+    """Keep marks of states, which are closed by that; with `ends` the whole attempt is.
+
+    None, and nothing kept, where something was written since the attempt was read. Raises NotFound.
+    """
     with connection.transaction():
-        connection.execute(
+        kept = connection.execute(
             # What was marked once stays as it was marked.
             "UPDATE prediction_attempts SET marks = %s || marks,"
-            " ended_at = CASE WHEN %s THEN coalesce(ended_at, now()) ELSE ended_at END WHERE id = %s AND sheet_id = %s",
-            (Jsonb(marks), ends, attempt_id, sheet_id),
-        )
-        return read_attempt(connection, sheet_id, attempt_id)
+            " ended_at = CASE WHEN %s THEN coalesce(ended_at, now()) ELSE ended_at END"
+            " WHERE id = %s AND sheet_id = %s AND answers = %s",
+            (Jsonb(marks), ends, attempt.id, sheet_id, Jsonb(attempt.answers)),
+        ).rowcount
+        now = read_attempt(connection, sheet_id, attempt.id)
+    return now if kept else None

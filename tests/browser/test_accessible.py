@@ -105,7 +105,8 @@ def test_an_exercise_is_accessible_at_rest_in_the_middle_and_in_review(seen: Pag
     seen.goto(f"{site.address}/jobs/{job}/trace")
     expect(seen.get_by_role("button", name="Hide it and begin")).to_be_visible()
     audit(seen, "exercise, at rest")
-    seen.get_by_label("Number").fill("3")
+    # A number of its own: one that is closed is not begun again.
+    seen.get_by_label("Number").fill(str(job))
     seen.get_by_role("button", name="Hide it and begin").click()
     expect(seen.get_by_label("Work order")).to_be_visible()
     seen.get_by_label("Instrument").select_option("ohmmeter")
@@ -115,6 +116,9 @@ def test_an_exercise_is_accessible_at_rest_in_the_middle_and_in_review(seen: Pag
     expect(seen.get_by_label("Record", exact=True)).to_contain_text("live circuit")
     audit(seen, "exercise, in the middle")
     seen.get_by_role("button", name="Give up and see").click()
+    expect(seen.get_by_role("button", name=f"Close number {job}")).to_be_visible()
+    audit(seen, "exercise, ended under a number")
+    seen.get_by_role("button", name=f"Close number {job}").click()
     expect(seen.get_by_test_id("points")).to_be_visible(timeout=120_000)
     audit(seen, "exercise, in review")
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from wiretrace.circuit.checked import check_circuit, circuit_from_data
 from wiretrace.circuit.salvage import salvage
-from wiretrace.errors import MalformedDocument
+from wiretrace.errors import CircuitTooLarge, MalformedDocument
 from wiretrace.library import library_circuit, library_names
 
 
@@ -69,7 +69,7 @@ def strange_symbol(data: dict[str, Any]) -> None:
         (wire_to_nowhere, "has no terminal 99", 0),
         (second_designation, "there is one already", 1),
         (unknown_fields, "the field mood is not known", 0),
-        (newer, "version: is 7, read as 1", 0),
+        (newer, "version: is 7, read as 2", 0),
         (no_sheets, "sheets: is no list", 0),
         (strange_symbol, "nothing is known of the part coil of ghost", 0),
     ],
@@ -99,7 +99,7 @@ def test_what_is_no_document_is_refused(text: str) -> None:
 def test_too_many_devices_are_refused() -> None:
     data = document()
     data["devices"] = data["devices"] * 200
-    with pytest.raises(MalformedDocument, match="the limit is 2000"):
+    with pytest.raises(CircuitTooLarge, match="3000 devices; the limit is 2000"):
         salvage(json.dumps(data))
 
 

@@ -1,5 +1,8 @@
 """The application on the test database, with empty tables for every test."""
 
+import os
+import shutil
+import signal
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -8,9 +11,11 @@ import pytest
 from apiflask import APIFlask
 from flask.testing import FlaskClient
 
+from scripts.children import marked
 from scripts.postgres import Cluster
 from server.app import create_app
 from server.config import Config
+from tests.conftest import reachable_folder
 
 
 @pytest.fixture(scope="session")
@@ -28,3 +33,13 @@ def client(application: APIFlask, cluster: Cluster) -> FlaskClient:
     with psycopg.connect(cluster.url) as connection:
         connection.execute("TRUNCATE jobs, closed_numbers, fault_dictionaries RESTART IDENTITY CASCADE")
     return application.test_client()
+
+
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    """A folder of data for ./run; what still works for it at the end of the test is killed."""
+    made = reachable_folder()
+    yield made
+    for pid in marked(str(made)):
+        os.kill(pid, signal.SIGKILL)
+    shutil.rmtree(made, ignore_errors=True)

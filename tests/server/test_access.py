@@ -182,8 +182,9 @@ def test_the_front_sends_no_script_to_who_has_not_signed_in(cluster: Cluster) ->
         address = f"{site.address}/assets/{name}"
         with pytest.raises(urllib.error.HTTPError) as refused:
             urllib.request.urlopen(address, timeout=30)
-        assert refused.value.code == 401
-        assert refused.value.headers["Content-Type"] == "application/problem+json"
+        with refused.value as answer:
+            assert answer.code == 401
+            assert answer.headers["Content-Type"] == "application/problem+json"
         for path in (address, f"{site.address}/api/health"):
             with urllib.request.urlopen(urllib.request.Request(path, headers=basic(PASSWORD)), timeout=30) as answer:
                 assert answer.status == 200

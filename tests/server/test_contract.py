@@ -90,6 +90,8 @@ OPERATIONS = [
     "POST /api/import",
     "POST /api/export/{name}",
     "POST /api/drawing/{name}",
+    "GET /api/session",
+    "DELETE /api/session",
     "GET /api/catalogue",
     "GET /api/library",
     "GET /api/library/{name}",

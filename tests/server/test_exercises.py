@@ -1,98 +1,14 @@
-"""Hidden faults to be found at the panel: the record, its risks, hints, answers, the review, and that nothing leaks."""
+"""Hidden faults to be found at the panel: the record, its risks, hints, answers, the proof, the review."""
 
-import json
 import time
-from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
 
 import psycopg
-import pytest
 from flask.testing import FlaskClient
 
-import server.exercises
 from scripts.postgres import Cluster
-from tests.core.circuits import lamp
+from tests.server.panel import LAMP, LAMP_DARK, START, STEPS, Panel, end
 from tests.server.saving import save
-from wiretrace.errors import NobodyWaits, Problem, SingularNetwork
-from wiretrace.library import library_circuit, library_sequence
-
-LAMP = lamp().model_dump(mode="json")
-START = library_circuit("start-stop-overload-neutral").model_dump(mode="json")
-STEPS = library_sequence("start-stop-overload-neutral").model_dump(mode="json")
-LAMP_DARK = {"kind": "open", "place": "h1", "branch": "lamp"}
-Told = dict[str, Any]
-
-
-def end(text: str) -> Told:
-    device, terminal = text.split(":")
-    return {"device": device, "terminal": terminal}
-
-
-class Panel:
-    """An exercise as a browser plays it."""
-
-    def __init__(self, client: FlaskClient, circuit: Told, **how: Any) -> None:
-        self.client, self.circuit = client, circuit
-        job = client.post("/api/jobs", json={"title": "Panel", "place": "Bay", "circuit": circuit}).get_json()
-        self.job = job["id"]
-        self.root = f"/api/jobs/{self.job}/exercises"
-        self.answers: list[str] = []
-        body = self.post("", 201, circuit=circuit, **how)
-        self.id, self.order, self.known = body["id"], body["work_order"], len(body["entries"])
-
-    def post(self, path: str, status: int, **body: Any) -> Any:
-        answer = self.client.post(self.root + path, json=body)
-        assert answer.status_code == status, answer.get_json()
-        self.answers.append(answer.get_data(as_text=True))
-        return answer.get_json()
-
-    def do(self, path: str, status: int = 201, **body: Any) -> Any:
-        found = self.post(f"/{self.id}{path}", status, known=self.known, **body)
-        self.known += status == 201
-        return found
-
-    def step(self, kind: str, **more: Any) -> Any:
-        return self.do("/steps", step={"kind": kind, **more})
-
-    def read(self, instrument: str, red: str, black: str) -> Any:
-        ends = {
-            hand: dict(zip(("device", "terminal"), at.split(":"), strict=True))
-            for hand, at in (("red", red), ("black", black))
-        }
-        return self.step("read", measure={"instrument": instrument, **ends})
-
-    def hint(self, step: int) -> str:
-        for _ in range(60):
-            told = self.do("/hints", 200, step=step)
-            if told["entry"]:
-                self.known += 1
-                return str(told["entry"]["text"])
-        raise AssertionError(told)
-
-    def prove_dead(self, red: str, black: str) -> None:
-        self.step("prove_tester")
-        ends = {
-            hand: dict(zip(("device", "terminal"), at.split(":"), strict=True))
-            for hand, at in (("red", red), ("black", black))
-        }
-        self.step("prove_dead", **ends)
-        self.step("prove_tester")
-
-    def end(self) -> Any:
-        return self.do("/end", 200)
-
-    def review(self) -> Any:
-        for _ in range(60):
-            told = self.post(f"/{self.id}/review", 200)
-            if told["review"]:
-                return told["review"]
-        raise AssertionError(told)
-
-    def get(self) -> Any:
-        answer = self.client.get(f"{self.root}/{self.id}")
-        self.answers.append(answer.get_data(as_text=True))
-        return answer.get_json()
 
 
 def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None:
@@ -120,43 +36,6 @@ def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None
     assert told[2]["after"] < told[2]["before"]
     assert {reason["words"] for reason in review["reasons"]} >= {"1 sound part named."}
     assert review["points"] < 100
-
-
-def test_nothing_of_the_fault_leaves_before_the_end(client: FlaskClient) -> None:
-    hidden = {"kind": "high_resistance", "place": "contactor", "branch": "coil", "resistance_ohm": 31337.0}
-    panel = Panel(client, START, sequence=STEPS, faults=[hidden])
-    panel.step("work", device="start", operation="press", briefly=True)
-    panel.step("wait", seconds=5)
-    panel.read("voltmeter", "contactor:A1", "contactor:A2")
-    panel.read("ohmmeter", "contactor:A1", "contactor:A2")
-    panel.step("note", text="the coil?")
-    panel.step("rule_out", place="start")
-    panel.get()
-    panel.answers.append(client.get(panel.root).get_data(as_text=True))
-    panel.answers.append(client.get(f"{panel.root}/{panel.id}/record.csv").get_data(as_text=True))
-    refused = client.post(f"{panel.root}/{panel.id}/review", json={})
-    panel.answers.append(refused.get_data(as_text=True))
-    assert refused.status_code == 409
-    for sent in ({"kind": "work", "device": "nobody", "operation": "press"}, {"kind": "rule_out", "place": "x"}):
-        panel.do("/steps", 422, step=sent)
-    panel.do("/answers", fault={"kind": "open", "place": "stop", "branch": "21-22"}, status=422)
-    text = "\n".join(panel.answers)
-    for secret in ("31337", "high_resistance", "resistance_ohm", '"faults"', '"left"', "standing", '"state"', "volts"):
-        assert secret not in text, secret
-    # What a frame of the bench tells of contacts, potentials and currents is not there at all.
-    for more in ("closed", "terminals", "conductors_a", "figures", "due_us"):
-        assert f'"{more}"' not in text.replace(json.dumps(panel.get()["circuit"])[1:-1], ""), more
-
-
-def test_what_is_sent_back_cannot_take_the_fault_away(client: FlaskClient) -> None:
-    panel = Panel(client, LAMP, faults=[LAMP_DARK])
-    for more in ({"faults": []}, {"state": {"time_us": 0, "devices": {}}}, {"circuit": LAMP}, {"left": []}):
-        answer = client.post(
-            f"{panel.root}/{panel.id}/steps", json={"known": 1, "step": {"kind": "wait", "seconds": 1}, **more}
-        )
-        assert answer.status_code == 422
-    panel.step("work", device="s1", operation="press")
-    assert panel.get()["entries"][-1]["seen"]["h1"]["says"] == "dark"
 
 
 def test_an_exercise_from_before_a_device_gained_something_goes_on(client: FlaskClient, cluster: Cluster) -> None:
@@ -234,55 +113,6 @@ def test_hints_in_three_steps_cost_and_narrow(client: FlaskClient) -> None:
     assert costs == [60, 120, 180, 60]
 
 
-def test_a_number_gives_all_the_same_and_tells_what_it_is_only_when_it_is_closed(client: FlaskClient) -> None:
-    first, second = (Panel(client, LAMP, number=5, level=1) for _ in range(2))
-    ended = first.end()
-    assert (ended["hidden"], ended["number_closed"]) == ([], False)
-    assert ended["entries"][-1]["text"] == "What was hidden is told when number 5 is closed."
-    assert first.post(f"/{first.id}/review", 403)["detail"] == "It is reviewed when number 5 is closed."
-    told = first.post(f"/{first.id}/close", 409)
-    assert told["detail"].startswith("Somebody still looks for what number 5 hides")
-    assert second.end()["hidden"] == []
-    closed = first.post(f"/{first.id}/close", 200)
-    assert closed["hidden"] == second.get()["hidden"] != []
-    assert first.review()["steps"]
-    # Who has been told what it hides cannot be given it again.
-    again = client.post(first.root, json={"circuit": LAMP, "number": 5, "level": 1})
-    assert (again.status_code, again.get_json()["detail"]) == (
-        409,
-        "Number 5 is closed, and what it hides is known: take another number.",
-    )
-    assert client.post(first.root, json={"circuit": LAMP, "number": 6}).status_code == 201
-
-
-def test_nothing_that_can_be_sent_again_gives_the_same_without_a_number(client: FlaskClient) -> None:
-    drawn = [Panel(client, LAMP, level=1) for _ in range(12)]
-    told = "\n".join("\n".join(panel.answers) for panel in drawn)
-    assert "seed" not in told
-    assert "drawn" not in told
-    hidden = {tuple(panel.end()["hidden"]) for panel in drawn}
-    assert len(hidden) > 3
-    assert client.post(drawn[0].root, json={"circuit": LAMP, "seed": 5}).status_code == 422
-
-
-def test_a_number_of_another_installation_hides_something_else(client: FlaskClient, cluster: Cluster) -> None:
-    def drawn() -> list[Told]:
-        panels = [Panel(client, LAMP, number=number, level=1) for number in range(1, 9)]
-        with psycopg.connect(cluster.url) as connection:
-            ids = [panel.id for panel in panels]
-            rows = connection.execute("SELECT faults FROM exercises WHERE id = ANY(%s) ORDER BY id", (ids,)).fetchall()
-        return [row[0] for row in rows]
-
-    here = drawn()
-    assert drawn() == here
-    with psycopg.connect(cluster.url) as connection:
-        (kept,) = connection.execute("SELECT value FROM secrets WHERE name = 'draw'").fetchone() or ("",)
-        connection.execute("UPDATE secrets SET value = 'of another one' WHERE name = 'draw'")
-    assert drawn() != here
-    with psycopg.connect(cluster.url) as connection:
-        connection.execute("UPDATE secrets SET value = %s WHERE name = 'draw'", (kept,))
-
-
 def test_what_shows_no_symptom_is_said_to_be_so(client: FlaskClient) -> None:
     job = client.post("/api/jobs", json={"title": "P", "place": "B", "circuit": LAMP}).get_json()["id"]
     answer = client.post(f"/api/jobs/{job}/exercises", json={"circuit": LAMP, "sorts": ["setting"], "number": 3})
@@ -352,63 +182,6 @@ def test_the_record_as_csv(client: FlaskClient) -> None:
     assert "230.0 V" in lines[3]
 
 
-def test_lifting_a_wire_that_is_broken_tells_nothing(client: FlaskClient) -> None:
-    panel = Panel(client, LAMP, faults=[{"kind": "open", "place": "w2"}])
-    assert panel.step("lift", wire="w2")["events"] == []
-    panel.step("bridge", red=end("h1:X1"), black=end("g1:N"))
-    panel.do("/steps", 422, step={"kind": "bridge", "red": end("h1:X1"), "black": end("g1:N")})
-    panel.step("bridge", red=end("h1:X1"), black=end("g1:N"), on=False)
-    panel.step("lift", wire="w2", off=False)
-    panel.do("/steps", 422, step={"kind": "lift", "wire": "w2", "off": False})
-    panel.do("/steps", 422, step={"kind": "lift", "wire": "w9"})
-
-
-def test_an_answer_counts_from_the_moment_it_is_given(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Who hangs up, or is killed, before the verdict has answered; what else was sent on the same record has not."""
-    panel = Panel(client, LAMP, faults=[LAMP_DARK])
-    panel.step("work", device="s1", operation="press")
-
-    def hangs_up(*_: object) -> None:
-        raise NobodyWaits("gone")
-
-    with monkeypatch.context() as broken:
-        broken.setattr("server.exercises.mended", hangs_up)
-        panel.do("/answers", 422, fault={"kind": "open", "place": "w1"})
-    panel.do("/steps", 409, step={"kind": "note", "text": "was it?"})
-    entry = panel.get()["entries"][-1]
-    assert (entry["kind"], entry["right"], entry["took_s"]) == ("answer", False, 300)
-    assert "is sound" in entry["text"]
-
-
-def test_a_right_answer_is_judged_by_the_same_course_as_a_wrong_one(
-    client: FlaskClient, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    asked: list[str] = []
-
-    def noted(name: str, work: Callable[..., Any]) -> None:
-        monkeypatch.setattr(f"server.exercises.{name}", lambda *given: [asked.append(name), work(*given)][1])
-
-    noted("mended", server.exercises.mended)
-    noted("against", server.exercises.against)
-    panel = Panel(client, LAMP, faults=[LAMP_DARK])
-    panel.step("work", device="s1", operation="press")
-    assert panel.do("/answers", fault={"kind": "open", "place": "w1"})["right"] is False
-    wrong = asked.copy()
-    asked.clear()
-    assert panel.do("/answers", fault=LAMP_DARK)["right"] is True
-    assert asked == wrong == ["mended", "against"]
-
-
-def test_a_learner_has_what_a_meter_and_a_watch_show(client: FlaskClient) -> None:
-    panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "21-22"}])
-    pressed = panel.step("work", device="start", operation="press", briefly=True)
-    assert all(event["at_us"] % 100_000 == 0 for event in (*pressed["events"], pressed))
-    assert panel.read("voltmeter", "contactor:A1", "contactor:A2")["shown"]["value"] is None
-    told = panel.get()["entries"]
-    assert [one["shown"]["value"] for one in told if one["shown"]] == [None]
-    assert all(event["at_us"] % 100_000 == 0 for one in told for event in one["events"])
-
-
 def test_of_a_long_record_only_what_is_new_is_sent(client: FlaskClient) -> None:
     panel = Panel(client, LAMP, faults=[LAMP_DARK])
     for _ in range(3):
@@ -416,30 +189,6 @@ def test_of_a_long_record_only_what_is_new_is_sent(client: FlaskClient) -> None:
     new = client.get(f"{panel.root}/{panel.id}?after=3").get_json()
     assert [entry["number"] for entry in new["entries"]] == [3]
     assert len(panel.get()["entries"]) == 4
-
-
-def test_an_error_of_a_step_does_not_say_where(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    panel = Panel(client, LAMP, faults=[LAMP_DARK])
-
-    def fails(*_: object) -> None:
-        raise SingularNetwork("H1:X1 to H1:X2.", (Problem("short", "H1:X1 to H1:X2.", "h1"),))
-
-    with monkeypatch.context() as broken:
-        broken.setattr("wiretrace.exercise.bench.run", fails)
-        told = panel.do("/steps", 422, step={"kind": "wait", "seconds": 2})
-    assert (told["detail"], told["problems"]) == ("The circuit has no operating point in this state.", [])
-    assert len(panel.get()["entries"]) == 1
-
-
-def test_the_engine_beside_a_real_panel_does_not_look_for_what_is_hidden(client: FlaskClient) -> None:
-    panel = Panel(client, LAMP, faults=[LAMP_DARK])
-    body = {"circuit": {**LAMP, "title": "Another title"}, "sequence": {"steps": []}}
-    for path in ("work", "advice", "book", "book.csv"):
-        refused = client.post(f"/api/trace/{path}", json=body)
-        assert (refused.status_code, refused.get_json()["type"]) == (403, "/problems/withheld"), path
-    assert client.post("/api/trace/work", json={**body, "circuit": START}).status_code == 200
-    panel.end()
-    assert client.post("/api/trace/work", json=body).status_code == 200
 
 
 def test_a_review_stays_what_it_was_and_what_it_was_made_from_goes(client: FlaskClient, cluster: Cluster) -> None:

@@ -43,7 +43,8 @@ def ask(site: Site, path: str, body: Any = None, timeout: float = 60, method: st
         with urllib.request.urlopen(request, timeout=timeout) as answer:
             return answer.status, json.load(answer)
     except urllib.error.HTTPError as error:
-        return error.code, json.load(error)
+        with error:
+            return error.code, json.load(error)
 
 
 def connected(site: Site) -> socket.socket:

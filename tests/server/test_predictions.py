@@ -8,6 +8,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from scripts.postgres import Cluster
+from server.api import predictions
 from tests.server.saving import save
 from wiretrace.library import library_circuit
 
@@ -109,6 +110,24 @@ def test_what_was_compared_or_has_ended_takes_no_answer(client: FlaskClient, she
     assert attempt.write(1, "A", "0", serial=3)["answers"]["1"] == {"A": "0"}
     assert ended["marks"]["1"]["A"]["right"] is True
     assert attempt.compare(1) == ended["marks"]["1"]
+
+
+def test_what_is_written_while_a_state_is_compared_is_what_is_marked(
+    client: FlaskClient, sheet: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    attempt = Attempt(client, sheet)
+    attempt.write(0, "A", "0")
+    real, written = predictions._marked, []
+
+    def marks_slowly(*given: Any) -> Any:
+        found = real(*given)
+        if not written:
+            written.append(attempt.write(0, "A", "230.9"))
+        return found
+
+    monkeypatch.setattr(predictions, "_marked", marks_slowly)
+    marks = attempt.compare(0)
+    assert (marks["A"]["expected"], marks["A"]["right"]) == ("230.9", True)
 
 
 def test_nothing_is_told_of_answers_while_somebody_writes(client: FlaskClient, sheet: str, cluster: Cluster) -> None:

@@ -84,11 +84,22 @@ export interface Opened<T> {
 export async function opened<T>(kind: Kind<T>, known?: There<T>): Promise<Opened<T>> {
   const place = placeOf(kind);
   const [there, left] = await Promise.all([known ?? kind.read(), leftDraft(place)]);
-  const draft = findDraft(place) ?? left;
+  const draft = left ? asOwn(place, left, there) : findDraft(place);
   const value = draft && (await kind.upgraded(draft.value));
   if (value !== undefined) return { value, there, draft };
   // What cannot be read any more stays where it is; it is not taken for nothing.
   return (await takenOver(kind, place, there)) ?? { value: there.value, there, draft: undefined };
+}
+
+/**
+ * What a closed window left, as this window's: by a writer of its own, since another one may take over the same. Where the
+ * server has that window's last save, this goes on from there.
+ */
+function asOwn(place: Place, left: Draft, there: There<unknown>): Draft {
+  const basedOn = left.writer === there.writer ? there.version : left.basedOn;
+  const draft = { ...left, basedOn, writer: randomId(), serial: 1 };
+  keepDraft(place, draft);
+  return draft;
 }
 
 async function takenOver<T>(kind: Kind<T>, place: Place, there: There<T>): Promise<Opened<T> | null> {

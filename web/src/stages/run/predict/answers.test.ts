@@ -77,6 +77,18 @@ describe("what is written into a prediction sheet", () => {
     expect(written().answers).toEqual({});
   });
 
+  it("shows of two that are taken up at once the last one", async () => {
+    // What another window may have left is asked for, and that takes a while.
+    localStorage.setItem(
+      `wiretrace-draft-attempt-1.2.${which.id}-other`,
+      JSON.stringify({ basedOn: 0, writer: "w", serial: 1, value: {} }),
+    );
+    const slow = takeUp(which, { "0": { A: "slow" } });
+    await takeUp({ ...which, id: which.id + 1000 }, { "0": { A: "quick" } });
+    await slow;
+    expect(written().answers).toEqual({ "0": { A: "quick" } });
+  });
+
   it("takes over what an earlier release could not send", async () => {
     const unsent = [{ state: 0, place: "A" }];
     localStorage.setItem(

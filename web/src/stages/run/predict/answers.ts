@@ -101,6 +101,7 @@ function merged(there: Answers, here: Answers): Answers {
 /** The attempt that is open in each job. */
 class Desk {
   readonly store = createStore<{ readonly writing: Writing | null }>(() => ({ writing: null }));
+  private wanted: Writing | null = null;
 
   constructor(session: Session) {
     session.onEnd(() => void this.store.getState().writing?.leave());
@@ -110,8 +111,10 @@ class Desk {
   async takeUp(which: Attempt, there: Answers): Promise<void> {
     void this.store.getState().writing?.leave();
     const writing = new Writing(which, there);
+    this.wanted = writing;
     await writing.ready;
-    this.store.setState({ writing });
+    // Of two that are taken up at once, the last one.
+    if (this.wanted === writing) this.store.setState({ writing });
   }
 }
 
