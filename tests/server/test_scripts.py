@@ -77,6 +77,13 @@ def test_what_has_outlived_its_time_is_deleted(cluster: Cluster, monkeypatch: py
     assert ran("prune") == ""
 
 
+def test_one_client_that_wants_everything_keeps_no_save_waiting(site: Site) -> None:
+    told = ran("attacker", "--address", site.address, "--seconds", "6", "--share", "0.2")
+    longest = re.search(r"^\d+ saves, median \d+ ms, longest (\d+) ms", told)
+    assert longest and int(longest[1]) < 2_000, told
+    assert "errors 413" in told, told
+
+
 def test_mutated_documents_are_sent() -> None:
     ran("fuzz", "--documents", "20", "--first", "900000")
 
