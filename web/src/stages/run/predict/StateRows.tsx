@@ -98,6 +98,8 @@ function Row(props: {
         <Input
           size="xs"
           w="78px"
+          fontSize="sm"
+          color="fg"
           aria-label={`${name}, ${told}`}
           placeholder={hint}
           maxLength={200}
