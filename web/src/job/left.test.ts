@@ -7,6 +7,13 @@ import { closeJob, keepMine, openedCircuit, takeTheirs, useDocument } from "./do
 
 withServer();
 
+/** A server that answers nothing by itself: what ends each save, in the order in which they came. */
+const heldUp = (): ((answer: Response) => void)[] => {
+  const sent: ((answer: Response) => void)[] = [];
+  vi.stubGlobal("fetch", () => new Promise((resolve) => sent.push(resolve)));
+  return sent;
+};
+
 describe("what a window left or sent before", () => {
   it("takes over the draft of a closed window, and not that of an open one", async () => {
     const place = { kind: "circuit", of: "7" };
@@ -86,16 +93,12 @@ describe("what a window left or sent before", () => {
 
   it("drops no draft that was changed since its save was sent", async () => {
     await open(job(1));
-    let arrive: (answer: Response) => void = () => undefined;
-    vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
-      server.saves.push(JSON.parse(init.body));
-      return new Promise((resolve) => (arrive = resolve));
-    });
+    const sent = heldUp();
     rename("S2");
     await later();
     rename("S3");
     // The window is closed before the answer: what came after stays.
-    arrive(Response.json({ ...job(2), circuit: undefined }));
+    sent.at(0)?.(Response.json({ ...job(2), circuit: undefined }));
     await later(0);
     const [kept] = Object.keys(localStorage).filter((key) => key.startsWith("wiretrace-draft-circuit-7-"));
     expect(JSON.parse(localStorage.getItem(kept ?? "") ?? "")).toMatchObject({ serial: 2, basedOn: 2 });
@@ -103,18 +106,13 @@ describe("what a window left or sent before", () => {
 
   it("drops no draft of the job as it was opened again, when a save of before is answered", async () => {
     await open(job(1));
-    let arrive: (answer: Response) => void = () => undefined;
-    vi.stubGlobal("fetch", (_path: string, init: { body: string }) => {
-      server.saves.push(JSON.parse(init.body));
-      return new Promise((resolve) => (arrive = resolve));
-    });
+    const sent = heldUp();
     rename("S2");
     await later();
-    const first = arrive;
     closeJob();
     await open(job(1));
     rename("S3");
-    first(Response.json({ ...job(2), circuit: undefined }));
+    sent.at(0)?.(Response.json({ ...job(2), circuit: undefined }));
     await later(0);
     const [kept] = Object.keys(localStorage).filter((key) => key.startsWith("wiretrace-draft-circuit-7-"));
     expect(JSON.parse(localStorage.getItem(kept ?? "") ?? "{}")).toMatchObject({ serial: 2 });
