@@ -106,6 +106,20 @@ BREAKS: Final = (
         "tests/server/test_exercises.py tests/server/test_hidden.py",
     ),
     Break(
+        "deleting what a number was tried in gives another try",
+        "server/store/exercises.py",
+        "    if not noted:\n",
+        "    if False:\n",
+        "tests/server/test_hidden.py",
+    ),
+    Break(
+        "who begins while a number is closed begins all the same",
+        "server/store/exercises.py",
+        '    if is_closed(connection, what["ref"], number):\n',
+        "    if False:\n",
+        "tests/server/test_hidden.py",
+    ),
+    Break(
         "the engine helps beside an exercise",
         "server/api/trace.py",
         "    if goes_on(connection(), likeness(body.circuit)):\n",

@@ -68,10 +68,6 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     halts = halts_of(body.circuit, body.sequence.steps)
     sorts = body.sorts or LEVELS[body.level]
     ref = likeness(body.circuit)
-    if body.number is not None and store.is_closed(connection(), ref, body.number):
-        raise Moved(f"Number {body.number} is closed, and what it hides is known: take another number.")
-    if body.number is not None and store.was_begun(connection(), ref, body.number, me(), body.who):
-        raise Moved(f"You have an exercise under number {body.number} already: go on with that one.")
     hidden = body.faults or draw(body.circuit, halts, _seed(ref, body.number, sorts), sorts)
     Assembly(body.circuit, hidden)
     order = work_order(body.circuit, hidden, halts)

@@ -62,9 +62,14 @@ def list_exercises(connection: Connection[DictRow], job_id: int) -> list[Exercis
 def keep_exercise(
     connection: Connection[DictRow], job_id: int, what: dict[str, Any], entry: dict[str, Any]
 ) -> KeptExercise:
-    """Keep an exercise with its first entry. Raises NotFound; Moved where the job has all that it may have."""
+    """Keep an exercise with its first entry.
+
+    Raises NotFound; Moved where the job has all that it may have, or its number is closed or was tried by this person.
+    """
     try:
         with connection.transaction():
+            if what["number"] is not None:
+                _try_number(connection, what)
             kept = connection.execute("SELECT count(*) AS kept FROM exercises WHERE job_id = %s", (job_id,)).fetchone()
             if kept is not None and kept["kept"] >= MOST_EXERCISES:
                 raise Moved(f"This job has {MOST_EXERCISES} exercises: delete some that are not needed any more.")
@@ -154,14 +159,27 @@ def goes_on(connection: Connection[DictRow], ref: str, number: int | None = None
     return found is not None
 
 
-def was_begun(connection: Connection[DictRow], ref: str, number: int, owner: str, who: str) -> bool:
-    """Has this person begun an exercise under a number of a circuit? A second one would be for trying answers out."""
-    with connection.transaction():
-        found = connection.execute(
-            "SELECT FROM exercises WHERE ref = %s AND number = %s AND owner = %s AND who = %s LIMIT 1",
-            (ref, number, owner, who),
-        ).fetchone()
-    return found is not None
+def _try_number(connection: Connection[DictRow], what: Mapping[str, Any]) -> None:
+    """Note that this person tries a number, once and for all. Raises Moved where it is closed or was tried.
+
+    Deleting the exercise does not undo it: a second one would have the answers of the first.
+    """
+    number = what["number"]
+    _lock_number(connection, what["ref"], number)
+    if is_closed(connection, what["ref"], number):
+        raise Moved(f"Number {number} is closed, and what it hides is known: take another number.")
+    noted = connection.execute(
+        "INSERT INTO number_tries (ref, number, owner, who) VALUES (%(ref)s, %(number)s, %(owner)s, %(who)s)"
+        " ON CONFLICT DO NOTHING",
+        {key: what[key] for key in ("ref", "number", "owner", "who")},
+    ).rowcount
+    if not noted:
+        raise Moved(f"You began number {number} already: go on with that exercise, or take another number.")
+
+
+def _lock_number(connection: Connection[DictRow], ref: str, number: int) -> None:
+    """Let nobody else begin under a number, or close it, until the transaction ends."""
+    connection.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, %s))", (ref, number))
 
 
 def is_closed(connection: Connection[DictRow], ref: str, number: int) -> bool:
@@ -176,6 +194,7 @@ def is_closed(connection: Connection[DictRow], ref: str, number: int) -> bool:
 def close_number(connection: Connection[DictRow], ref: str, number: int) -> None:
     """Close a number of a circuit, with exercises under it that were left. Raises Moved while one goes on."""
     with connection.transaction():
+        _lock_number(connection, ref, number)
         if goes_on(connection, ref, number):
             raise Moved(f"Somebody still looks for what number {number} hides: close it when all have ended.")
         connection.execute(

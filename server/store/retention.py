@@ -41,6 +41,7 @@ RULES: Final = (
     ),
     Rule("sign_ins", "sign-ins after a day", "made_at < now() - interval '1 day'"),
     Rule("wrong_passwords", "wrong passwords after a day", "last_at < now() - interval '1 day'"),
+    Rule("number_tries", "who began under which number, after two years", "begun_at < now() - interval '2 years'"),
     Rule("closed_numbers", "closed numbers after two years", "closed_at < now() - interval '2 years'"),
 )
 MOST_EXERCISES: Final = 2_000

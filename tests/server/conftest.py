@@ -31,7 +31,7 @@ def application(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> I
 @pytest.fixture
 def client(application: APIFlask, cluster: Cluster) -> FlaskClient:
     with psycopg.connect(cluster.url) as connection:
-        connection.execute("TRUNCATE jobs, closed_numbers, fault_dictionaries RESTART IDENTITY CASCADE")
+        connection.execute("TRUNCATE jobs, closed_numbers, number_tries, fault_dictionaries RESTART IDENTITY CASCADE")
     return application.test_client()
 
 

@@ -2,12 +2,14 @@
 
 import json
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import psycopg
 import pytest
 from flask.testing import FlaskClient
 
+import server.api.exercises
 import server.exercises
 from scripts.postgres import Cluster
 from tests.server.panel import LAMP, LAMP_DARK, START, STEPS, Panel, Told, end
@@ -108,7 +110,7 @@ def test_a_number_is_tried_once_by_each_and_is_the_same_however_it_is_drawn(
     again = client.post(first.root, json={"circuit": LAMP, "number": 9, "level": 1, "who": "Ida"})
     assert (again.status_code, again.get_json()["detail"]) == (
         409,
-        "You have an exercise under number 9 already: go on with that one.",
+        "You began number 9 already: go on with that exercise, or take another number.",
     )
     renamed = {
         **LAMP,
@@ -127,6 +129,46 @@ def test_a_number_is_tried_once_by_each_and_is_the_same_however_it_is_drawn(
         assert client.post("/api/trace/work", json={"circuit": circuit}).status_code == 403
     other.end()
     assert client.post("/api/trace/work", json={"circuit": LAMP}).status_code == 200
+
+
+def test_deleting_what_answers_were_tried_out_in_gives_no_other_try(client: FlaskClient) -> None:
+    number = {"number": 12, "level": 1, "who": "Ida"}
+    tried = Panel(client, LAMP, **number)
+    assert client.delete(f"{tried.root}/{tried.id}").status_code == 204
+    assert client.post(tried.root, json={"circuit": LAMP, **number}).status_code == 409
+    # Nor does a job of one's own, which is then deleted with all that is in it.
+    other = Panel(client, LAMP, **{**number, "who": "Ben"})
+    assert client.delete(f"/api/jobs/{other.job}").status_code == 204
+    assert client.post(tried.root, json={"circuit": LAMP, **number, "who": "Ben"}).status_code == 409
+
+
+def test_of_two_that_begin_under_a_number_at_once_one_does(client: FlaskClient) -> None:
+    job = client.post("/api/jobs", json={"title": "Panel", "circuit": LAMP}).get_json()["id"]
+    body = {"circuit": LAMP, "number": 13, "who": "Ida"}
+    with ThreadPoolExecutor(4) as windows:
+        begun = [
+            windows.submit(client.application.test_client().post, f"/api/jobs/{job}/exercises", json=body)
+            for _ in range(4)
+        ]
+    assert sorted(one.result().status_code for one in begun) == [201, 409, 409, 409]
+
+
+def test_who_begins_while_a_number_is_closed_does_not_begin(
+    client: FlaskClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The work order takes a while to write, and what is hidden may be told meanwhile."""
+    first = Panel(client, LAMP, number=14, who="Ida")
+    first.end()
+    made = server.api.exercises.work_order
+
+    def slowly(*of: Any) -> str:
+        first.post(f"/{first.id}/close", 200)
+        return made(*of)
+
+    monkeypatch.setattr(server.api.exercises, "work_order", slowly)
+    refused = client.post(first.root, json={"circuit": LAMP, "number": 14, "who": "Ben"})
+    assert (refused.status_code, "is closed" in refused.get_json()["detail"]) == (409, True)
+    assert len(client.get(first.root).get_json()["exercises"]) == 1
 
 
 def test_lifting_a_wire_that_is_broken_tells_nothing(client: FlaskClient) -> None:
