@@ -174,7 +174,7 @@ def _try_number(connection: Connection[DictRow], what: Mapping[str, Any]) -> Non
         {key: what[key] for key in ("ref", "number", "owner", "who")},
     ).rowcount
     if not noted:
-        raise Moved(f"You began number {number} already: go on with that exercise, or take another number.")
+        raise Moved(f"You had number {number} already: take another one.")
 
 
 def _lock_number(connection: Connection[DictRow], ref: str, number: int) -> None:

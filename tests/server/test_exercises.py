@@ -131,7 +131,7 @@ def test_a_step_that_comes_twice_is_recorded_once(client: FlaskClient) -> None:
     step = {"known": 1, "step": {"kind": "wait", "seconds": 2}}
     assert client.post(f"{panel.root}/{panel.id}/steps", json=step).status_code == 201
     again = client.post(f"{panel.root}/{panel.id}/steps", json=step)
-    assert (again.status_code, again.get_json()["title"]) == (409, "Not as it was")
+    assert (again.status_code, again.get_json()["title"]) == (409, "Not any more")
     assert len(panel.get()["entries"]) == 2
 
 

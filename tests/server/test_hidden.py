@@ -110,7 +110,7 @@ def test_a_number_is_tried_once_by_each_and_is_the_same_however_it_is_drawn(
     again = client.post(first.root, json={"circuit": LAMP, "number": 9, "level": 1, "who": "Ida"})
     assert (again.status_code, again.get_json()["detail"]) == (
         409,
-        "You began number 9 already: go on with that exercise, or take another number.",
+        "You had number 9 already: take another one.",
     )
     renamed = {
         **LAMP,

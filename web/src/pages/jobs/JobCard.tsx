@@ -5,10 +5,9 @@ import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, asProblem } from "../../api/client";
 import type { JobLine } from "../../circuit/types";
+import { when } from "../../common/when";
 import { MiniatureView } from "../home/MiniatureView";
 import { lastStage } from "../job/lastStage";
-
-const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** A job as a card: its drawing, where it stands, and where one left it. */
 export function JobCard({ job }: { job: JobLine }) {
@@ -30,7 +29,7 @@ export function JobCard({ job }: { job: JobLine }) {
         <span className="card-note">{job.place || "No place given"}</span>
         <div className="card-foot">
           <span className="card-note">
-            {stage.title}, {WHEN.format(new Date(job.updated_at))}
+            {stage.title}, {when(job.updated_at)}
           </span>
           <Delete job={job} />
         </div>

@@ -5,6 +5,7 @@ import { api, asProblem, type VersionLine } from "../../api/client";
 import type { Circuit, Differences } from "../../circuit/types";
 import { ProblemNotice } from "../../common/Notice";
 import { randomId } from "../../common/randomId";
+import { when } from "../../common/when";
 import { edit, useDocument } from "../../job/document";
 
 /** Keep the circuit under a name, see what has changed since, and go back. */
@@ -78,7 +79,7 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
     mutationFn: () => api.deleteVersion(job, version.id),
     onSettled: () => queries.invalidateQueries({ queryKey: ["versions", job] }),
   });
-  const made = new Date(version.made_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+  const made = when(version.made_at);
   return (
     <Box borderTop="1px solid var(--rule)" py="1.5" fontSize="line">
       <Button

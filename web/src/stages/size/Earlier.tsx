@@ -3,10 +3,9 @@ import { useState } from "react";
 import { api } from "../../api/client";
 import type { Schemas } from "../../api/types";
 import { useSession } from "../../common/session";
+import { when } from "../../common/when";
 import { useDoing } from "./doing";
 import { change } from "./sizing";
-
-const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** What the sizing of this job was before, to be taken back: as one more change, so nothing is lost by it. */
 export function Earlier() {
@@ -30,13 +29,13 @@ export function Earlier() {
         {(found ?? []).map((one) => (
           <li key={one.version}>
             <span>
-              {WHEN.format(new Date(one.kept_at))}
+              {when(one.kept_at)}
               <small>{one.plate || "nothing on the plate"}</small>
             </span>
             <Button
               size="xs"
               variant="outline"
-              aria-label={`Take back: ${WHEN.format(new Date(one.kept_at))}`}
+              aria-label={`Take back: ${when(one.kept_at)}`}
               onClick={() => void back(one.version)}
             >
               Take back

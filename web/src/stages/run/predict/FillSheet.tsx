@@ -7,6 +7,7 @@ import { useTheBench } from "../../../bench/context";
 import type { Circuit } from "../../../circuit/types";
 import { download, fileName } from "../../../common/download";
 import { keep, kept } from "../../../common/store";
+import { when } from "../../../common/when";
 import { useDocument } from "../../../job/document";
 import { AttemptsTable } from "./AttemptsTable";
 import { send, takeUp, useWritten } from "./answers";
@@ -192,7 +193,7 @@ function Attempts(props: {
               >
                 <strong>{one.who || "No name"}</strong>
                 <span>
-                  {new Date(one.started_at).toLocaleString()}, {one.ended_at ? "ended" : "open"}
+                  {when(one.started_at)}, {one.ended_at ? "ended" : "open"}
                 </span>
               </button>
             </li>

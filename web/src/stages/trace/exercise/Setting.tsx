@@ -2,6 +2,7 @@ import { Button, Field, Flex, Input, NativeSelect, Text } from "@chakra-ui/react
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Fault } from "../../../api/client";
+import { when } from "../../../common/when";
 import type { Views } from "../../stage";
 import { begin, look, remove, useExercise } from "./exercise";
 
@@ -223,7 +224,7 @@ function Earlier() {
       <h2>Earlier</h2>
       <ul className="exercise-earlier" aria-label="Earlier exercises">
         {lines.map((line) => {
-          const called = `${line.who || "Exercise"} ${line.id}, ${new Date(line.made_at).toLocaleString()}`;
+          const called = `${line.who || "Exercise"} ${line.id}, ${when(line.made_at)}`;
           return (
             <li key={line.id}>
               <button

@@ -111,13 +111,13 @@ describe("exercises of a job", () => {
     const answer = globalThis.fetch;
     vi.stubGlobal("fetch", (path: string, init?: { method?: string }) =>
       init?.method === "POST"
-        ? Promise.resolve(Response.json({ title: "Not as it was", detail: "" }, { status: 409 }))
+        ? Promise.resolve(Response.json({ title: "Not any more", detail: "" }, { status: 409 }))
         : answer(path, init),
     );
     setExercise({ open: { ...(open() as Exercise), entries: [] } });
     await take({ kind: "wait", seconds: 2 });
     expect(open()?.entries).toHaveLength(3);
-    expect(useExercise.getState().problem?.title).toBe("Not as it was");
+    expect(useExercise.getState().problem?.title).toBe("Not any more");
   });
 
   it("ask after an answer only for what they do not know", async () => {
