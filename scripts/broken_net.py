@@ -56,8 +56,15 @@ BREAKS: Final = (
     ),
     Break(
         "a number that is closed hides faults again",
-        "server/api/exercises.py",
-        "if body.number is not None and store.is_closed(connection(), ref, body.number):",
+        "server/store/exercises.py",
+        'if is_closed(connection, what["ref"], number):',
+        "if False:",
+        "tests/server/test_exercises.py tests/server/test_hidden.py",
+    ),
+    Break(
+        "a number is tried as often as one likes",
+        "server/store/exercises.py",
+        "if not noted:",
         "if False:",
         "tests/server/test_exercises.py tests/server/test_hidden.py",
     ),
