@@ -13,7 +13,7 @@ from pytest_benchmark.fixture import BenchmarkFixture
 from server.app import create_app
 from server.config import Config
 from wiretrace.circuit.document import Circuit, Conductor, Device, End
-from wiretrace.faults.elements import HighResistance, Open, Short
+from wiretrace.faults.kinds.elements import HighResistance, Open, Short
 from wiretrace.formats.sequence import take_steps
 from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.voltmeter import read_voltage

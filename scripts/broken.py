@@ -75,7 +75,7 @@ BREAKS: Final = (
     ),
     Break(
         "a bad joint lies beside a capacitor",
-        "wiretrace/faults/elements.py",
+        "wiretrace/faults/kinds/elements.py",
         "        if value.capacitance_f:\n",
         "        if False:\n",
         "tests/core/test_truth.py",

@@ -23,8 +23,8 @@ from wiretrace.exercise.record import Entry, entry_of, outcome_of
 from wiretrace.exercise.risks import Care, Proof, after
 from wiretrace.exercise.steps import SECOND_US, Begin, Course, Leg, Step, advance
 from wiretrace.faults.fault import Fault
-from wiretrace.faults.kinds import AnyFault
-from wiretrace.formats.fault_words import fault_words
+from wiretrace.faults.registry import AnyFault
+from wiretrace.faults.text import fault_words
 from wiretrace.formats.report import StateData, state_data, state_from_data
 from wiretrace.formats.sequence import kept_sequence
 from wiretrace.simulation.assembly import Assembly
@@ -253,7 +253,7 @@ def standing_of(state: State, care: Care, left: Sequence[Fault]) -> dict[str, An
             "tripped": sorted(care.tripped),
             "again": sorted(care.again),
         },
-        "left": FAULTS.dump_python(tuple(left), mode="json"),  # type: ignore[arg-type]
+        "left": FAULTS.dump_python(tuple(left), mode="json"),
         "version": standing_upgrades.version,
     }
 

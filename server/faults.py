@@ -6,7 +6,7 @@ from pydantic import TypeAdapter
 
 from wiretrace.bounds import Most
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnstableInstant, WiretraceError
-from wiretrace.faults.kinds import AnyFault
+from wiretrace.faults.registry import AnyFault
 
 Faults = Annotated[tuple[AnyFault, ...], Most(500)]
 

@@ -8,10 +8,10 @@ from pydantic import Field, StringConstraints, model_validator
 from server.api.bodies import CheckedCircuit
 from wiretrace.bounds import Most
 from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
-from wiretrace.exercise.hidden import Sort
 from wiretrace.exercise.record import Entry
 from wiretrace.exercise.steps import Step
-from wiretrace.faults.kinds import AnyFault
+from wiretrace.faults.fault import Sort
+from wiretrace.faults.registry import AnyFault
 from wiretrace.formats.sequence import Sequence
 
 Known = Annotated[int, Field(ge=0, le=100_000)]

@@ -37,13 +37,14 @@ from server.store.errors import Moved, NotFound
 from server.thinking import think
 from wiretrace.exercise.answers import proved
 from wiretrace.exercise.following import Runs
-from wiretrace.exercise.hidden import LEVELS, Sort, draw
+from wiretrace.exercise.hidden import LEVELS, draw
 from wiretrace.exercise.hints import COST_S, hint
 from wiretrace.exercise.order import work_order
 from wiretrace.exercise.record import Entry, record_csv
 from wiretrace.exercise.review import Mark, StepReview, best_path, mark, review_step
 from wiretrace.exercise.steps import SECOND_US
-from wiretrace.formats.fault_words import fault_words
+from wiretrace.faults.fault import Sort
+from wiretrace.faults.text import fault_words
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.procedure import halts_of
 from wiretrace.upgrading import Upgrades
@@ -80,7 +81,7 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
         "work_order": order,
         "circuit": body.circuit.model_dump(mode="json"),
         "sequence": body.sequence.model_dump(mode="json"),
-        "faults": FAULTS.dump_python(tuple(hidden), mode="json"),  # type: ignore[arg-type]
+        "faults": FAULTS.dump_python(tuple(hidden), mode="json"),
         "standing": standing,
     }
     kept = store.keep_exercise(connection(), job_id, what, entry.model_dump(mode="json"))

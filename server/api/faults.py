@@ -8,10 +8,9 @@ from pydantic import StringConstraints, TypeAdapter, ValidationError
 from server.api.bodies import CheckedCircuit
 from wiretrace.circuit.document import Circuit, Frozen
 from wiretrace.errors import Problem, UnknownTarget
-from wiretrace.faults.kinds import AnyFault
 from wiretrace.faults.possible import possible_faults
-from wiretrace.formats.fault_text import fault_from_text
-from wiretrace.formats.fault_words import fault_words
+from wiretrace.faults.registry import AnyFault
+from wiretrace.faults.text import fault_from_text, fault_words
 from wiretrace.simulation.assembly import Assembly
 
 blueprint = APIBlueprint("faults", __name__, url_prefix="/api")
@@ -42,7 +41,7 @@ class FaultList(Frozen):
 def _understood(circuit: Circuit, text: str) -> AnyFault:
     """The fault that a text names, such as a run takes it. Raises UnknownTarget."""
     try:
-        return FAULT.validate_python(FAULT.dump_python(fault_from_text(circuit, text)))  # type: ignore[arg-type]
+        return FAULT.validate_python(FAULT.dump_python(fault_from_text(circuit, text)))
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         message = f"{first['loc'][-1]}: {first['msg']}."

@@ -18,16 +18,16 @@ from server.store.exercises import goes_on
 from wiretrace.bounds import Most
 from wiretrace.circuit.document import NO_NUL, End, Frozen, Id
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
+from wiretrace.faults.registry import KINDS
 from wiretrace.formats.lists import csv_text
 from wiretrace.formats.sequence import Sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.advise import standing
-from wiretrace.trace.book import Entry, fault_book
+from wiretrace.trace.book import CAUTION, Entry, fault_book
 from wiretrace.trace.dictionary import Observation
 from wiretrace.trace.engine import Engine, Outcome
-from wiretrace.trace.hypotheses import DEFAULTS, WHY_SO_OFTEN
+from wiretrace.trace.hypotheses import WEIGHTS
 from wiretrace.trace.repertoire import RISK, Kind, lookers
-from wiretrace.trace.setting import CAUTION
 from wiretrace.trace.words import (
     figure,
     hypothesis_words,
@@ -140,6 +140,7 @@ class WeightData(Frozen):
     """How often a kind of fault comes about, in proportion to the others, and why."""
 
     kind: str
+    title: str
     weight: float
     why: str
 
@@ -249,8 +250,13 @@ def advise(body: AdviceRequest) -> AdviceAnswer:
         ),
         unfitting=now.unfitting,
         weights=tuple(
-            WeightData(kind=kind, weight=body.weights.get(kind, weight), why=WHY_SO_OFTEN[kind])
-            for kind, weight in DEFAULTS.items()
+            WeightData(
+                kind=kind,
+                title=KINDS[kind].about.title,
+                weight=body.weights.get(kind, weight),
+                why=KINDS[kind].about.why,
+            )
+            for kind, weight in sorted(WEIGHTS.items(), key=lambda item: -item[1])
         ),
     )
 

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 
 from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
 from wiretrace.faults.fault import Fault
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, frame_of, initial_state, run

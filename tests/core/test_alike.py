@@ -9,9 +9,11 @@ import pytest
 from tests.core.circuits import chattering, circuit, device, end, lamp, wire
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import WiretraceError
-from wiretrace.faults.elements import HighResistance, LooseTerminal, Open, Welded
 from wiretrace.faults.fault import Fault
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.kinds.contacts import Welded
+from wiretrace.faults.kinds.elements import HighResistance, Open
+from wiretrace.faults.kinds.terminals import LooseTerminal
+from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.beside import Course, along, course

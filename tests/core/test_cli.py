@@ -7,8 +7,8 @@ import pytest
 from click.testing import CliRunner, Result
 
 from wiretrace.cli.main import main
-from wiretrace.formats.quantity import parse_quantity
 from wiretrace.library import library_circuit
+from wiretrace.quantity import parse_quantity
 
 LINE = "start-stop-overload-line"
 

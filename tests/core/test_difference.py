@@ -1,6 +1,7 @@
 """Where a circuit with a fault parts from the sound one under the same hands."""
 
-from wiretrace.faults.elements import Open, Welded
+from wiretrace.faults.kinds.contacts import Welded
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.difference import Difference, differences

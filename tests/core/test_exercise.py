@@ -12,7 +12,7 @@ from wiretrace.errors import UnknownTarget
 from wiretrace.exercise.answers import against, mended, proved
 from wiretrace.exercise.bench import checked, go, with_faults
 from wiretrace.exercise.following import Observed, Runs, follow, observed
-from wiretrace.exercise.hidden import LEVELS, Chance, Sort, _two, draw
+from wiretrace.exercise.hidden import LEVELS, Chance, _two, draw
 from wiretrace.exercise.hints import UNEXPLAINED, hint, outcomes
 from wiretrace.exercise.order import looks_under, work_order
 from wiretrace.exercise.review import mark, review_step
@@ -20,9 +20,10 @@ from wiretrace.exercise.risks import Care
 from wiretrace.exercise.steps import Begin, BridgeOver, Course, Leg, Lift, Note, Read, Step, Wait, Work, advance
 from wiretrace.exercise.thinking import Thinking
 from wiretrace.exercise.tries import best_try
-from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
-from wiretrace.faults.fault import Fault
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.fault import Fault, Sort
+from wiretrace.faults.kinds.elements import HighResistance, Open
+from wiretrace.faults.kinds.terminals import LooseTerminal
+from wiretrace.faults.text import fault_from_text
 from wiretrace.instruments.measures import Ohmmeter, Shown, Voltmeter
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly

@@ -6,7 +6,7 @@ from tests.core.circuits import Bench, end
 from wiretrace.circuit.document import End, Stray
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.reading import Explanation, explain_reading
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.reach import Standing

@@ -6,10 +6,11 @@ import pytest
 from tests.core.circuits import Bench
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import End
-from wiretrace.faults.elements import HighResistance, Open, Short, Welded, WrongContact
 from wiretrace.faults.fault import Fault
-from wiretrace.faults.wires import Exchanged
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.kinds.contacts import Welded, WrongContact
+from wiretrace.faults.kinds.elements import HighResistance, Open, Short
+from wiretrace.faults.kinds.wires import Exchanged
+from wiretrace.faults.text import fault_from_text
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly

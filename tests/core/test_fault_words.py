@@ -3,8 +3,7 @@
 import pytest
 
 from wiretrace.faults.possible import possible_faults
-from wiretrace.formats.fault_text import fault_from_text
-from wiretrace.formats.fault_words import fault_words
+from wiretrace.faults.text import fault_from_text, fault_words
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
 

@@ -4,8 +4,8 @@ import pytest
 
 from tests.core.circuits import Bench, end
 from wiretrace.errors import UnknownTarget
-from wiretrace.faults.elements import Open
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.kinds.elements import Open
+from wiretrace.faults.text import fault_from_text
 from wiretrace.formats.report import state_data, state_from_data
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.voltmeter import read_voltage

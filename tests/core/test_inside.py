@@ -4,7 +4,9 @@ import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire, with_params
 from wiretrace.catalogue.structure import Role
-from wiretrace.faults.elements import HighResistance, LooseTerminal, Open, WrongContact
+from wiretrace.faults.kinds.contacts import WrongContact
+from wiretrace.faults.kinds.elements import HighResistance, Open
+from wiretrace.faults.kinds.terminals import LooseTerminal
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly

@@ -6,8 +6,8 @@ from click.testing import CliRunner
 from tests.core.circuits import Bench, end
 from wiretrace.cli.main import main
 from wiretrace.errors import MeasurementRefused, UnknownTarget
-from wiretrace.faults.elements import Open
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, read_voltage

@@ -7,7 +7,8 @@ from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
 from wiretrace.circuit.document import Circuit
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.elements import Open, Short, Welded
+from wiretrace.faults.kinds.contacts import Welded
+from wiretrace.faults.kinds.elements import Open, Short
 from wiretrace.formats.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import tidy
 from wiretrace.simulation.fault_readings import readings_under

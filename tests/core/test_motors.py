@@ -10,8 +10,8 @@ from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import InvalidCircuit
-from wiretrace.faults.devices import Stuck
-from wiretrace.formats.fault_text import device_named
+from wiretrace.faults.kinds.devices import Stuck
+from wiretrace.faults.spots import device_named
 from wiretrace.instruments.clamp_meter import capture_current, read_current
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly

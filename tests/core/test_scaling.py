@@ -13,7 +13,7 @@ from wiretrace.checks.check import check
 from wiretrace.circuit.document import Circuit, Conductor
 from wiretrace.circuit.nets import nets
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.wires import Moved
+from wiretrace.faults.kinds.wires import Moved
 from wiretrace.formats.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.simulation.assembly import Assembly

@@ -10,7 +10,7 @@ from tests.core.circuits import SECOND, Bench, circuit, device, end, wire, with_
 from wiretrace.catalogue.element import Value
 from wiretrace.circuit.document import Stray
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnknownTarget
-from wiretrace.faults.elements import Open
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.formats.report import run_data, state_data
 from wiretrace.instruments.voltmeter import display, read_voltage
 from wiretrace.library import library_circuit

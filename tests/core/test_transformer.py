@@ -5,8 +5,8 @@ import pytest
 from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.circuit.document import Conductor
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.elements import Open
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.reach import Standing
 

@@ -10,7 +10,7 @@ from wiretrace.catalogue.element import Value
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.circuit.document import Circuit, Conductor
 from wiretrace.errors import MeasurementRefused
-from wiretrace.faults.elements import HighResistance
+from wiretrace.faults.kinds.elements import HighResistance
 from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly

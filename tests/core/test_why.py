@@ -7,7 +7,8 @@ from wiretrace.errors import UnknownTarget
 from wiretrace.explain.device import why_device
 from wiretrace.explain.event import why_event
 from wiretrace.faults.possible import possible_faults
-from wiretrace.formats.fault_text import device_named, fault_from_text
+from wiretrace.faults.spots import device_named
+from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, initial_state, run

@@ -9,7 +9,7 @@ from flask.testing import FlaskClient
 
 from server.frames import Frames
 from wiretrace.errors import SingularNetwork
-from wiretrace.faults.elements import Open
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly

@@ -8,11 +8,11 @@ from typing import Final
 from wiretrace.circuit.checked import parse_circuit
 from wiretrace.circuit.document import Circuit, End
 from wiretrace.errors import MalformedDocument
-from wiretrace.formats.fault_text import device_named, end_from_text
-from wiretrace.formats.quantity import parse_quantity
+from wiretrace.faults.spots import device_named, end_from_text
 from wiretrace.formats.report import Probes
 from wiretrace.formats.sequence import Sequence, read_sequence
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.quantity import parse_quantity
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import Action
 

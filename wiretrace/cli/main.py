@@ -29,7 +29,7 @@ from wiretrace.errors import MalformedDocument
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.text import fault_from_text
 from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.formats.report import explanation_data, run_data
 from wiretrace.formats.sequence import take_steps

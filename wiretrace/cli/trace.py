@@ -14,7 +14,7 @@ import numpy as np
 
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import MalformedDocument
-from wiretrace.formats.fault_text import fault_from_text
+from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.advise import standing

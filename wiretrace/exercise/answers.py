@@ -12,10 +12,11 @@ from wiretrace.exercise.following import Observed, Runs, follow
 from wiretrace.exercise.order import looks_under
 from wiretrace.exercise.steps import Leg
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.elements import BAD_JOINTS_OHM
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.dictionary import show
 from wiretrace.trace.engine import OHMS, VOLTS
-from wiretrace.trace.hypotheses import JOINT_OHM, Hypothesis
+from wiretrace.trace.hypotheses import Hypothesis
 from wiretrace.trace.procedure import Halt
 from wiretrace.trace.repertoire import Floats, lookers, spots
 
@@ -65,7 +66,7 @@ def _near(one: Floats, other: Floats, tolerance: tuple[float, float]) -> bool:
 
 def against(circuit: Circuit, legs: Sequence[Leg], seen: Sequence[Observed], named: Fault) -> int | None:
     """The number of the first leg that speaks against a fault; None where none does."""
-    values = tuple(_with_ohms(named, ohm) for ohm in JOINT_OHM) if _has_ohms(named) else (named,)
+    values = tuple(_with_ohms(named, ohm) for ohm in BAD_JOINTS_OHM) if _has_ohms(named) else (named,)
     followed = follow(Runs(Assembly(circuit)), legs, seen, (), Hypothesis(named, 1.0, values))
     last = len(followed.fits) - 1
     return None if any(followed.fits[last]) else last

@@ -3,16 +3,13 @@
 import hashlib
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
-from enum import StrEnum
 from functools import partial
 from typing import Final, TypeVar
 
 from wiretrace.circuit.document import Circuit
 from wiretrace.errors import Problem, UnknownTarget, WiretraceError
 from wiretrace.exercise.order import looks_under
-from wiretrace.faults.devices import Stuck, WrongSetting
-from wiretrace.faults.elements import HighResistance, LooseTerminal, Open, Short, Welded, WrongContact
-from wiretrace.faults.fault import Fault
+from wiretrace.faults.fault import Fault, Sort
 from wiretrace.faults.possible import possible_faults
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.procedure import Halt
@@ -25,26 +22,6 @@ MOST_TRIED: Final = 25
 Drawn = TypeVar("Drawn")
 
 
-class Sort(StrEnum):
-    """What kind of fault is wanted."""
-
-    OPEN = "open"
-    STUCK = "stuck"
-    SETTING = "setting"
-    SHORT = "short"
-    JOINT = "joint"
-    TWO = "two"
-    COMES_AND_GOES = "comes_and_goes"
-
-
-_TYPES: Final[Mapping[Sort, tuple[type[Fault], ...]]] = {
-    Sort.OPEN: (Open, LooseTerminal),
-    Sort.STUCK: (Stuck, Welded, WrongContact),
-    Sort.SETTING: (WrongSetting,),
-    Sort.SHORT: (Short,),
-    Sort.JOINT: (HighResistance,),
-    Sort.COMES_AND_GOES: (LooseTerminal, Open),
-}
 LEVELS: Final[Mapping[int, tuple[Sort, ...]]] = {
     1: (Sort.OPEN,),
     2: (Sort.STUCK, Sort.SETTING, Sort.SHORT),
@@ -92,18 +69,16 @@ def draw(circuit: Circuit, halts: Sequence[Halt], seed: int, sorts: Sequence[Sor
 
 def _candidates(circuit: Circuit, chance: Chance, sorts: Sequence[Sort]) -> Iterator[tuple[Fault, ...]]:
     every = list(possible_faults(circuit, Assembly(circuit).devices))
-    single: dict[Sort, list[Fault]] = {
-        sort: [one for one in every if isinstance(one, types)] for sort, types in _TYPES.items()
-    }
+    single = {sort: [one for one in every if sort in one.about.sorts] for sort in Sort}
     makers: dict[Sort, Callable[[], tuple[Fault, ...]]] = {
         sort: partial(_one, chance, known) for sort, known in single.items() if known
     }
-    opens = single[Sort.OPEN]
+    opens, loose = single[Sort.OPEN], single[Sort.COMES_AND_GOES]
     if len(opens) > 1:
         makers[Sort.TWO] = lambda: _two(chance, opens)
-    if opens:
+    if loose:
         makers[Sort.COMES_AND_GOES] = lambda: (
-            replace(chance.choice(opens), slot_us=SLOT_US, seed=chance.below(1 << 40)),
+            replace(chance.choice(loose), slot_us=SLOT_US, seed=chance.below(1 << 40)),
         )
     usable = [sort for sort in sorts if sort in makers]
     while usable:

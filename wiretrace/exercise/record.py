@@ -6,7 +6,7 @@ from typing import Any, Final
 from wiretrace.circuit.document import End, Frozen
 from wiretrace.exercise.bench import Event, Outcome, Seen
 from wiretrace.exercise.steps import BridgeOver, Lift, Note, ProveDead, Read, RuleOut, Step, Wait, Work
-from wiretrace.faults.kinds import AnyFault
+from wiretrace.faults.registry import AnyFault
 from wiretrace.formats.lists import csv_text
 from wiretrace.instruments.measures import Clamp, Measure, Shown
 from wiretrace.simulation.assembly import Assembly

@@ -7,8 +7,9 @@ from typing import Annotated, Final, Literal, TypeAlias
 from pydantic import Field, StringConstraints
 
 from wiretrace.circuit.document import NO_NUL, End, Frozen, Id, Text
-from wiretrace.faults.elements import Bridge, Open
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.elements import Open
+from wiretrace.faults.kinds.terminals import Bridge
 from wiretrace.instruments.measures import Clamp, Measure, TwoPoleTester
 
 SECOND_US: Final = 1_000_000

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from wiretrace.catalogue.structure import Role
 from wiretrace.explain.short_circuit import short_circuit
-from wiretrace.explain.wording import listed, part_name
+from wiretrace.explain.wording import listed
+from wiretrace.faults.naming import part_name
 from wiretrace.instruments.clamp_meter import Current, display, read_current
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame

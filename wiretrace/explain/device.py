@@ -15,7 +15,8 @@ from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.explain.gaps import Way, feeding_pair, gap_places, live_way
 from wiretrace.explain.probe_path import LoadShare
 from wiretrace.explain.reading import told_drops
-from wiretrace.explain.wording import element_name, listed
+from wiretrace.explain.wording import listed
+from wiretrace.faults.naming import element_name
 from wiretrace.instruments.voltmeter import display
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame

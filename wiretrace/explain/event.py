@@ -9,7 +9,8 @@ from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
 from wiretrace.explain.short_circuit import ShortCircuit, short_circuit
-from wiretrace.explain.wording import element_name, listed
+from wiretrace.explain.wording import listed
+from wiretrace.faults.naming import element_name
 from wiretrace.instruments.clamp_meter import display
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import End
-from wiretrace.explain.wording import element_name, listed
+from wiretrace.explain.wording import listed
+from wiretrace.faults.naming import element_name
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame

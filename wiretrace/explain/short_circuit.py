@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from wiretrace.catalogue.structure import Role
-from wiretrace.explain.wording import element_name, listed
+from wiretrace.explain.wording import listed
+from wiretrace.faults.naming import element_name
 from wiretrace.network.topology import Complexes
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame

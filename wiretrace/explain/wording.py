@@ -2,6 +2,7 @@
 
 from wiretrace.circuit.document import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
+from wiretrace.faults.naming import element_name
 from wiretrace.instruments.voltmeter import Reading, display
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.reach import Standing
@@ -67,43 +68,6 @@ def _through(assembly: Assembly, path: ProbePath) -> str:
     if not names:
         return " by wire alone" if not path.loads else ""
     return " through " + listed(names)
-
-
-def element_name(assembly: Assembly, device: str, branch: str) -> str:
-    """A contact or load as people call it: "K1 13-14", "the coil K1", "the lamp H1"."""
-    wire = next((wire for wire in assembly.circuit.conductors if wire.id == device), None)
-    if wire is not None:
-        return f"the wire {assembly.net_numbers.get(wire.a) or device}"
-    if device not in assembly.devices:
-        return _stray(assembly, device)
-    item = assembly.devices[device]
-    if not branch:
-        parted = any(fault.where == device and fault.parts() for fault in assembly.faults)
-        return f"a joint at {item.label}" if parted else f"a bridge at {item.label}"
-    has_number = branch[0].isdigit()
-    if has_number and sum(1 for b in item.structure.branches if b.name[0].isdigit()) > 1:
-        return f"{item.label} {branch}"
-    if has_number:
-        return item.label
-    several = any(branch in part.branches and len(part.branches) > 1 for part in item.structure.parts)
-    return f"{branch} of {part_name(assembly, device, branch)}" if several else part_name(assembly, device, branch)
-
-
-def part_name(assembly: Assembly, device: str, branch: str) -> str:
-    """The part that an element belongs to, as people call it: "the motor M1"."""
-    item = assembly.devices[device]
-    part = next((part.title.lower() for part in item.structure.parts if branch in part.branches), branch)
-    return f"the {part} {item.label}"
-
-
-def _stray(assembly: Assembly, place: str) -> str:
-    """A path that nobody laid, with its ends."""
-    stray = next((stray for stray in assembly.circuit.strays if stray.id == place), None)
-    if stray is None:
-        return "a stray path"
-    ends = [assembly.devices[end.device].designated(end.terminal) for end in (stray.a, stray.b)]
-    what = "the capacitance" if stray.resistance_ohm is None else "the leakage"
-    return f"{what} from {ends[0]} to {ends[1]}"
 
 
 def listed(names: list[str]) -> str:

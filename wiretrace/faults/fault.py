@@ -1,19 +1,23 @@
 """What all faults have in common: when they are there, and what they may change.
 
-A kind of fault is one type (`kinds`). It states once whether it fits a circuit and what it changes: the value of a
-branch that is there anyway, branches of its own, a parameter, a movement, something done by hand.
+A kind of fault is one class with an `about` (`kinds` finds it). It states once whether it fits a circuit, what it
+changes (the value of a branch that is there anyway, branches of its own, a parameter, a movement, something done by
+hand), where it can come about, what it is called, how it is written and how an instructor sets it on a board.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, Final, Protocol
+from enum import StrEnum
+from typing import Annotated, ClassVar, Final, Protocol, Self
 
 from pydantic import ConfigDict, Field
 
 from wiretrace.catalogue.element import Value
+from wiretrace.catalogue.purpose import Breaks
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import End
+from wiretrace.circuit.document import Circuit, End
+from wiretrace.faults.spots import Spot
 
 JOINT_OHM: Final = 1e-4
 """Resistance of a sound joint at a terminal."""
@@ -48,6 +52,51 @@ class Site(Protocol):
         """What a sound conductor is worth."""
 
 
+class Named(Protocol):
+    """A circuit whose parts have names: what sentences about a fault are made from."""
+
+    @property
+    def circuit(self) -> Circuit: ...
+
+    @property
+    def devices(self) -> Mapping[str, Installed]: ...
+
+    @property
+    def net_numbers(self) -> Mapping[End, str]: ...
+
+    @property
+    def faults(self) -> Sequence["Fault"]: ...
+
+
+class Sort(StrEnum):
+    """What an exercise is asked to hide: families of single faults, and two ways of making it harder."""
+
+    OPEN = "open"
+    STUCK = "stuck"
+    SETTING = "setting"
+    SHORT = "short"
+    JOINT = "joint"
+    TWO = "two"
+    COMES_AND_GOES = "comes_and_goes"
+
+
+@dataclass(frozen=True)
+class About:
+    """What is known of a kind of fault.
+
+    `forms` are examples of how it is written. `weight` is how often it comes about in proportion to the others, and
+    `why` the reason; without one it is put in by a person, and nobody looks for it. `sorts` are those of the exercises
+    that may hide it, `breaks` what an element declares that can have it.
+    """
+
+    title: str
+    forms: tuple[str, ...]
+    weight: float | None = None
+    why: str = ""
+    sorts: tuple[Sort, ...] = ()
+    breaks: Breaks | None = None
+
+
 @dataclass(frozen=True)
 class Added:
     """A branch that a fault adds: its value with the fault and without. While the fault is there the branches
@@ -73,6 +122,8 @@ class Fault:
 
     __pydantic_config__ = ConfigDict(extra="forbid")
 
+    about: ClassVar[About]
+
     start_us: Microseconds = 0
     slot_us: Annotated[int, Field(ge=0, le=3_600_000_000)] = 0
     seed: Microseconds = 0
@@ -85,6 +136,58 @@ class Fault:
     def misfit(self, devices: Mapping[str, Installed], links: set[str]) -> str | None:
         """Why this circuit cannot have it, None if it can. `links` are the ids of conductors and stray paths."""
         raise NotImplementedError
+
+    def words(self, named: Named) -> str:
+        """What is wrong, with designations as they stand on the sheet: "K1 13-14 is open"."""
+        raise NotImplementedError
+
+    def written(self, named: Named) -> str:
+        """As it is written in one line, without its times: `K1/13-14=open`. `read` understands it."""
+        raise NotImplementedError
+
+    @classmethod
+    def read(cls, circuit: Circuit, spot: Spot, what: str) -> Self | None:
+        """The fault that `what` names at this spot; None where it names none of this kind.
+
+        Raises UnknownTarget or ValueError where it names one that cannot be.
+        """
+        raise NotImplementedError
+
+    def how_to_set(self, named: Named) -> str:
+        """What an instructor loosens, lifts, bridges or sets on a board."""
+        return "Not on a board: show it on the screen."
+
+    @classmethod
+    def of_element(cls, device: str, branch: str) -> Self:
+        """The fault of an element that declares to break so."""
+        raise NotImplementedError
+
+    @classmethod
+    def of_device(cls, item: Installed) -> Iterator[Self]:
+        """Those that a device can have as a whole."""
+        yield from ()
+
+    @classmethod
+    def of_terminal(cls, end: End) -> Iterator[Self]:
+        """Those that a terminal with a wire can have."""
+        yield from ()
+
+    @classmethod
+    def of_conductor(cls, wire: str) -> Iterator[Self]:
+        """Those that a conductor can have."""
+        yield from ()
+
+    def values(self) -> tuple[Self, ...]:
+        """The values of it that stand for its range, the typical one first."""
+        return (self,)
+
+    def in_series(self) -> tuple[str, str, float] | None:
+        """The element (device or conductor, branch) that it puts ohms in series with, and how many."""
+        return None
+
+    def cuts_off(self) -> End | None:
+        """The terminal that it parts from its wires for good."""
+        return None
 
     def parts(self) -> End | None:
         """The terminal that it parts: what hangs on it inside the device gets a node of its own."""

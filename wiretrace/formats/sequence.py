@@ -15,7 +15,8 @@ from wiretrace.bounds import Most
 from wiretrace.catalogue.structure import Role, View
 from wiretrace.circuit.document import Circuit, Frozen, Label, Text
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
-from wiretrace.formats.fault_text import device_named, fault_from_text
+from wiretrace.faults.spots import device_named
+from wiretrace.faults.text import fault_from_text
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, initial_state, run
 from wiretrace.simulation.state import Action

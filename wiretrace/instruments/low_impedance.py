@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.circuit.document import End
-from wiretrace.faults.elements import Bridge
+from wiretrace.faults.kinds.terminals import Bridge
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, run

@@ -10,8 +10,9 @@ from wiretrace.catalogue.element import Value
 from wiretrace.catalogue.purpose import Does, Moved
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.document import End
-from wiretrace.faults.elements import Open, WrongContact
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.contacts import WrongContact
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.instruments.voltmeter import Reading, read_voltage
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.predict.sheet import PredictionSheet, states_of

@@ -12,7 +12,6 @@ from wiretrace.circuit.document import Circuit, End
 from wiretrace.circuit.nets import nets, numbers_by_end
 from wiretrace.errors import InvalidCircuit, Problem
 from wiretrace.faults.check import check_faults
-from wiretrace.faults.elements import OnBranch
 from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import Solution
 from wiretrace.simulation.equations import Equations
@@ -51,7 +50,11 @@ class Assembly:
         self._index_of = {
             device: {name: index for index, name in pairs} for device, pairs in self.wiring.branches_of.items()
         }
-        self._inside = [fault for fault in self.faults if isinstance(fault, OnBranch) and self._is_inside(fault)]
+        self._inside = [
+            (fault, *series)
+            for fault in self.faults
+            if (series := fault.in_series()) is not None and self._is_inside(*series)
+        ]
         self.adapting = [item for item in self.devices.values() if _overrides(item, "adapt")]
         self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
         self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
@@ -99,16 +102,16 @@ class Assembly:
         found: dict[str, Mapping[str, Signal]] = {
             device: BranchSignals(point, indexes) for device, indexes in self._index_of.items()
         }
-        for fault in self._inside:
+        for fault, place, branch, ohm in self._inside:
             if fault.active(time_us):
-                found[fault.place] = InnerSignals(found[fault.place], {fault.branch: fault.series_ohm})
+                found[place] = InnerSignals(found[place], {branch: ohm})
         return found
 
-    def _is_inside(self, fault: OnBranch) -> bool:
-        """Does it put something in series within a load or a contact?"""
-        item = self.devices.get(fault.place)
+    def _is_inside(self, place: str, branch: str, ohm: float) -> bool:
+        """Are these ohms in series within a load or a contact?"""
+        item = self.devices.get(place)
         inner = {b.name for b in item.structure.branches if b.role in (Role.LOAD, Role.CONTACT)} if item else set()
-        return fault.branch in inner and fault.series_ohm > 0
+        return branch in inner and ohm > 0
 
     def _locked(self, item: Installed, ids: Mapping[str, str]) -> tuple[str, ...]:
         """Ids of the devices that a mechanical interlock stands between."""

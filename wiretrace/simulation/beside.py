@@ -15,8 +15,8 @@ import numpy as np
 from wiretrace.catalogue.element import Signal
 from wiretrace.catalogue.structure import DeviceState
 from wiretrace.circuit.checked import Installed
-from wiretrace.faults.elements import OnBranch
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.elements import OnBranch
 from wiretrace.network.solve import Flow
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, happened, passed, run

@@ -12,7 +12,7 @@ from typing import Final
 
 from wiretrace.catalogue.structure import DeviceState
 from wiretrace.errors import TooManyEvents, UnstableInstant
-from wiretrace.faults.devices import WrongSetting
+from wiretrace.faults.kinds.devices import WrongSetting
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, run
 from wiretrace.simulation.state import Action, State

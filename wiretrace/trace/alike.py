@@ -8,8 +8,9 @@ import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 
-from wiretrace.faults.elements import HighResistance, LooseTerminal, Open
+from wiretrace.circuit.document import End
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.kinds.elements import Open
 from wiretrace.simulation.assembly import Assembly
 
 
@@ -53,11 +54,14 @@ def as_run(sound: Assembly, series: Series, fault: Fault) -> Fault:
 
 def kind_of(sound: Assembly, series: Series, fault: Fault | None) -> Hashable:
     """Faults of which this is equal are alike to every device."""
-    if isinstance(fault, Open | HighResistance):
-        return series.of[sound.branch_index(fault.place, fault.branch)], fault.series_ohm
-    if isinstance(fault, LooseTerminal) and fault.resistance_ohm is None:
+    if fault is None:
+        return None
+    if (joint := fault.in_series()) is not None:
+        place, branch, ohm = joint
+        return series.of[sound.branch_index(place, branch)], ohm
+    if (cut := fault.cuts_off()) is not None:
         inner = _inside(sound, series, fault)
-        wires = [n for n in series.at[_node(sound, fault)] if not sound.branches[n].branch]
+        wires = [n for n in series.at[_node(sound, cut)] if not sound.branches[n].branch]
         # What hangs on it alone is cut off, on the one side or on the other.
         alone = inner if len(inner) == 1 else wires if inner and len(wires) == 1 else []
         if alone:
@@ -65,12 +69,11 @@ def kind_of(sound: Assembly, series: Series, fault: Fault | None) -> Hashable:
     return fault
 
 
-def _node(sound: Assembly, fault: LooseTerminal) -> int:
-    return sound.wiring.node_of[fault.place, fault.terminal]
+def _node(sound: Assembly, end: End) -> int:
+    return sound.wiring.node_of[end.device, end.terminal]
 
 
 def _inside(sound: Assembly, series: Series, fault: Fault) -> list[int]:
     """The elements inside its device that hang on a loose terminal."""
-    if not isinstance(fault, LooseTerminal) or fault.resistance_ohm is not None:
-        return []
-    return [n for n in series.at[_node(sound, fault)] if sound.branches[n].branch]
+    cut = fault.cuts_off()
+    return [] if cut is None else [n for n in series.at[_node(sound, cut)] if sound.branches[n].branch]

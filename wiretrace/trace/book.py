@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 
@@ -9,8 +10,9 @@ from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.dictionary import Observation
 from wiretrace.trace.engine import Engine
 from wiretrace.trace.repertoire import Kind
-from wiretrace.trace.setting import how_to_set
 from wiretrace.trace.words import hypothesis_words, observation_words, outcome_words
+
+CAUTION: Final = "Dead and locked off, by the instructor alone; never a short circuit on a board under power."
 
 
 @dataclass(frozen=True)
@@ -47,7 +49,7 @@ def fault_book(engine: Engine, assembly: Assembly) -> Iterator[Entry]:
             _symptom(engine, assembly, row),
             observation_words(known, assembly, what) if what else "nothing tells it apart",
             outcome_words(assembly, what, _reading(engine, row, what)) if what else "",
-            how_to_set(assembly, fault),
+            fault.how_to_set(assembly),
         )
 
 

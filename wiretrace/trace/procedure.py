@@ -6,7 +6,7 @@ from typing import Final
 
 from wiretrace.catalogue.purpose import Moved
 from wiretrace.circuit.document import Circuit
-from wiretrace.formats.fault_text import device_named
+from wiretrace.faults.spots import device_named
 from wiretrace.formats.sequence import Step
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.beside import Stage

@@ -7,8 +7,8 @@ from typing import Final
 
 from wiretrace.circuit.document import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
-from wiretrace.formats.fault_text import end_from_text
-from wiretrace.formats.fault_words import fault_words
+from wiretrace.faults.spots import end_from_text
+from wiretrace.faults.text import fault_words
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.trace.dictionary import Dictionary, Observation
 from wiretrace.trace.engine import Engine, Outcome

@@ -3648,7 +3648,7 @@ export interface components {
             /** Known */
             known: number;
             /** Fault */
-            fault: components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"];
+            fault: components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"];
         };
         /** Answers */
         Answers: {
@@ -4457,7 +4457,7 @@ export interface components {
              * Named
              * @default null
              */
-            named: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["wiretrace__faults__wires__Moved"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"]) | null;
+            named: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["wiretrace__faults__kinds__wires__Moved"] | components["schemas"]["Exchanged"]) | null;
         };
         /** EntryData */
         EntryData: {
@@ -4615,7 +4615,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             probes: components["schemas"]["Probes"];
         };
         /** ExplanationData */
@@ -4644,7 +4644,7 @@ export interface components {
          */
         FaultLine: {
             /** Fault */
-            fault: components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["wiretrace__faults__wires__Moved"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"];
+            fault: components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["wiretrace__faults__kinds__wires__Moved"] | components["schemas"]["Exchanged"];
             /** Words */
             words: string;
             /** Place */
@@ -5302,7 +5302,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             reference: components["schemas"]["End"];
         };
         /**
@@ -5355,7 +5355,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             /** Measures */
             measures: (components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"])[];
             /**
@@ -5465,7 +5465,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
         };
         /**
          * NewJob
@@ -5859,7 +5859,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             /**
              * Actions
              * @default []
@@ -6299,7 +6299,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             /** Probes */
             probes: components["schemas"]["Probes"][];
         };
@@ -6493,7 +6493,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             /**
              * Actions
              * @default []
@@ -6982,7 +6982,7 @@ export interface components {
         };
         /**
          * Sort
-         * @description What kind of fault is wanted.
+         * @description What an exercise is asked to hide: families of single faults, and two ways of making it harder.
          * @enum {string}
          */
         Sort: "open" | "stuck" | "setting" | "short" | "joint" | "two" | "comes_and_goes";
@@ -7510,6 +7510,8 @@ export interface components {
         WeightData: {
             /** Kind */
             kind: string;
+            /** Title */
+            title: string;
             /** Weight */
             weight: number;
             /** Why */
@@ -7591,7 +7593,7 @@ export interface components {
              * Faults
              * @default []
              */
-            faults: (components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"])[];
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Moved-Input"] | components["schemas"]["Exchanged"])[];
             /** Device */
             device: string;
             /**
@@ -7745,7 +7747,7 @@ export interface components {
          * Moved
          * @description A conductor whose end stands on the terminal `to`.
          */
-        wiretrace__faults__wires__Moved: {
+        wiretrace__faults__kinds__wires__Moved: {
             /** Place */
             place: string;
             to: components["schemas"]["End"];

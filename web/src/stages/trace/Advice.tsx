@@ -151,27 +151,16 @@ export function Told() {
   );
 }
 
-const KINDS: Readonly<Record<string, string>> = {
-  loose_terminal: "Loose terminal",
-  open: "Open",
-  high_resistance: "Bad joint",
-  stuck: "Stuck",
-  setting: "Set wrongly",
-  welded: "Welded",
-  short: "Shorted",
-  wrong_contact: "Wrong contact",
-};
-
 /** How often each kind of fault comes about, with the reason; whoever knows the plant better changes it. */
 function Weights({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
   return (
     <details className="trace-weights">
       <summary>How often each kind comes about</summary>
       <ul>
-        {advised.weights.map(({ kind, weight, why }) => (
+        {advised.weights.map(({ kind, title, weight, why }) => (
           <li key={kind}>
             <label>
-              {KINDS[kind] ?? kind}
+              {title}
               <input
                 type="number"
                 min="0.1"

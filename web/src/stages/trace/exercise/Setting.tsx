@@ -2,24 +2,27 @@ import { Button, Field, Flex, Input, NativeSelect, Text } from "@chakra-ui/react
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Fault } from "../../../api/client";
+import type { components } from "../../../api/schema.gen";
 import { when } from "../../../common/when";
 import type { Views } from "../../stage";
 import { begin, look, remove, useExercise } from "./exercise";
+
+type Sort = components["schemas"]["Sort"];
 
 const LEVELS = [
   ["1", "Something is open"],
   ["2", "Stuck, welded, set wrongly or shorted"],
   ["3", "A bad joint, two at once, or one that comes and goes"],
 ] as const;
-const SORTS = [
-  ["open", "open: a wire, a joint, an element"],
-  ["stuck", "stuck, welded, or the wrong contact"],
-  ["setting", "set wrongly"],
-  ["short", "shorted"],
-  ["joint", "a bad joint, with its ohms"],
-  ["two", "two at once"],
-  ["comes_and_goes", "comes and goes"],
-] as const;
+const SORTS: Readonly<Record<Sort, string>> = {
+  open: "open: a wire, a joint, an element",
+  stuck: "stuck, welded, or the wrong contact",
+  setting: "set wrongly",
+  short: "shorted",
+  joint: "a bad joint, with its ohms",
+  two: "two at once",
+  comes_and_goes: "comes and goes",
+};
 
 /** Hide a fault: drawn by chance, or under a number that an instructor gives out, or chosen by him. */
 export function Setting({ circuit }: Views) {
@@ -72,7 +75,7 @@ export function Setting({ circuit }: Views) {
       ) : (
         <>
           <Choose title="How hard" value={level} all={LEVELS} onChange={setLevel} />
-          <Choose title="Kind" value={sort} all={[["", "any of these"], ...SORTS]} onChange={setSort} />
+          <Choose title="Kind" value={sort} all={[["", "any of these"], ...Object.entries(SORTS)]} onChange={setSort} />
           <Field.Root invalid={wrong}>
             <Field.Label fontSize="note">Number, where the instructor gave one to all</Field.Label>
             <Input

@@ -14,6 +14,7 @@ SAME_UNIT: Final = {
 OF_A_SECOND: Final = {"min": 60.0, "h": 3600.0}
 
 _NUMBER = re.compile(r"^([+-]?\d+(?:[.,]\d+)?)\s*(\D.*)?$")
+_BEGUN = re.compile(r"[+-]?\d")
 _INFIX = re.compile(r"^(\d+)([pnuµmkMGR])(\d+)\s*(\D.*)?$")
 
 
@@ -56,3 +57,13 @@ def _factor(suffix: str, unit: str, text: str) -> float:
     if prefix in PREFIXES and rest in ("", unit):
         return PREFIXES[prefix]
     raise ValueError(f"{text} is not in {unit}.")
+
+
+def quantity_or_none(text: str, unit: str) -> float | None:
+    """The value of what begins as a number; None for words. Raises ValueError when it is of another unit."""
+    return parse_quantity(text, unit) if _BEGUN.match(text) else None
+
+
+def number_text(value: float) -> str:
+    """A number as `parse_quantity` reads it, without an exponent."""
+    return f"{value:.12f}".rstrip("0").rstrip(".")

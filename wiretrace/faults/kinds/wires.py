@@ -2,15 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal, Self
 
 from wiretrace.catalogue.structure import Role
 from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import End, Id
-from wiretrace.faults.elements import no_terminal
-from wiretrace.faults.fault import Added, Fault, Site
-
-Side = Literal["a", "b"]
+from wiretrace.circuit.document import Circuit, End, Id
+from wiretrace.faults.fault import About, Added, Fault, Named, Site
+from wiretrace.faults.kinds.terminals import no_terminal
+from wiretrace.faults.naming import capital, element_between, end_name
+from wiretrace.faults.spots import Side, Spot, WireEnd, end_from_text, wire_end_from_text
 
 
 def _laid_to(site: Site, conductor: str, end: Side, node: int) -> Added:
@@ -33,6 +33,7 @@ class Moved(Fault):
     to: End
     end: Side = "a"
     kind: Literal["moved"] = "moved"
+    about: ClassVar = About(title="On the wrong terminal", forms=("w4.b=to K1:14",))
 
     @property
     def where(self) -> str:
@@ -46,6 +47,20 @@ class Moved(Fault):
     def adds(self, site: Site, parted: tuple[int, int] | None = None) -> tuple[Added, ...]:
         return (_laid_to(site, self.place, self.end, site.node(self.to)),)
 
+    def words(self, named: Named) -> str:
+        wire = element_between(named, self.place, "")
+        return capital(f"{wire}: its end {self.end} stands on {end_name(named, self.to)}")
+
+    def written(self, named: Named) -> str:
+        return f"{self.place}.{self.end}=to {named.devices[self.to.device].label}:{self.to.terminal}"
+
+    @classmethod
+    def read(cls, circuit: Circuit, spot: Spot, what: str) -> Self | None:
+        word, _, rest = what.partition(" ")
+        if not isinstance(spot, WireEnd) or word != "to":
+            return None
+        return cls(spot.wire, end_from_text(circuit, rest), _known(spot, spot.wire))
+
 
 @dataclass(frozen=True)
 class Exchanged(Fault):
@@ -56,6 +71,7 @@ class Exchanged(Fault):
     end: Side = "a"
     other_end: Side = "a"
     kind: Literal["exchanged"] = "exchanged"
+    about: ClassVar = About(title="Exchanged wires", forms=("w4.b=with w7.b",))
 
     @property
     def where(self) -> str:
@@ -74,3 +90,25 @@ class Exchanged(Fault):
             _laid_to(site, self.place, self.end, there),
             _laid_to(site, self.other, self.other_end, here),
         )
+
+    def words(self, named: Named) -> str:
+        ends = element_between(named, self.place, ""), element_between(named, self.other, "")
+        return capital(f"{ends[0]} and {ends[1]} are exchanged")
+
+    def written(self, named: Named) -> str:
+        return f"{self.place}.{self.end}=with {self.other}.{self.other_end}"
+
+    @classmethod
+    def read(cls, circuit: Circuit, spot: Spot, what: str) -> Self | None:
+        word, _, rest = what.partition(" ")
+        if not isinstance(spot, WireEnd) or word != "with":
+            return None
+        other = wire_end_from_text(rest)
+        return cls(spot.wire, other.wire, _known(spot, spot.wire), _known(other, rest))
+
+
+def _known(spot: WireEnd, text: str) -> Side:
+    """The side of a conductor. Raises ValueError where none is written."""
+    if spot.side is None:
+        raise ValueError(f"{text!r} is not the end of a conductor, such as w7.a or w7.b.")
+    return spot.side

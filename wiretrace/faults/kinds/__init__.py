@@ -1,0 +1,1 @@
+"""The kinds of fault, a class each."""
