@@ -12,19 +12,19 @@ from pytest_benchmark.fixture import BenchmarkFixture
 
 from server.app import create_app
 from server.config import Config
-from wiretrace.circuit.document import Circuit, Conductor, Device, End
+from wiretrace.document.circuit import Circuit, Conductor, Device, End
 from wiretrace.faults.kinds.elements import HighResistance, Open, Short
-from wiretrace.formats.sequence import take_steps
-from wiretrace.formats.spice import spice_netlist
 from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.interchange.spice import spice_netlist
 from wiretrace.library import library_circuit, library_sequence
-from wiretrace.predict.marking import mark_state
-from wiretrace.predict.models import Course
-from wiretrace.predict.sheet import Halt, Hand, PredictionSheet, Spot
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state, run
 from wiretrace.simulation.fault_readings import readings_under, terminal_nodes
 from wiretrace.simulation.state import Action
+from wiretrace.training.prediction.marking import mark_state
+from wiretrace.training.prediction.models import Course
+from wiretrace.training.prediction.sheet import Halt, Hand, PredictionSheet, Spot
 
 Median = Callable[..., float]
 SECOND = 1_000_000

@@ -27,18 +27,18 @@ import numpy as np
 
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.checks.check import check
-from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
+from wiretrace.document.circuit import Circuit, Conductor, Device, End, Stray
 from wiretrace.errors import UnstableInstant, WiretraceError
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.possible import possible_faults
-from wiretrace.formats.sequence import take_steps
-from wiretrace.formats.spice import spice_netlist
+from wiretrace.interchange.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.network.solve import Solution
 from wiretrace.network.topology import Complexes
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.state import Action, State

@@ -15,10 +15,10 @@ from typing import Final
 import numpy as np
 
 from scripts.adversary import anything
+from wiretrace.diagnosis.dictionary import Shown, Task, Worked, show
+from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.errors import WiretraceError
-from wiretrace.trace.dictionary import Shown, Task, Worked, show
-from wiretrace.trace.hypotheses import hypotheses
-from wiretrace.trace.procedure import halts_of
 
 ROWS_EACH: Final = 20
 

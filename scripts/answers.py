@@ -14,7 +14,7 @@ from typing import Any, Final
 
 from playwright.sync_api import sync_playwright
 
-from wiretrace.circuit.document import Circuit, Conductor, Device, End
+from wiretrace.document.circuit import Circuit, Conductor, Device, End
 from wiretrace.library import library_circuit
 
 ADDRESS: Final = "http://127.0.0.1:8000"

@@ -22,7 +22,7 @@ from typing import Any, Final
 from urllib.parse import urlsplit
 
 from scripts.answers import many
-from wiretrace.circuit.document import MAX_CORNERS
+from wiretrace.document.circuit import MAX_CORNERS
 from wiretrace.library import library_circuit
 
 PUMP: Final[dict[str, Any]] = library_circuit("start-stop-overload-line").model_dump(mode="json")

@@ -7,28 +7,28 @@ from scripts.broken import Break
 BREAKS: Final = (
     Break(
         "a reading is compared without the tolerance of the instrument",
-        "wiretrace/exercise/following.py",
+        "wiretrace/training/exercise/following.py",
         "<= 2 * (least + share * abs(real.value))",
         "<= 0.0",
         "tests/core/test_exercise.py",
     ),
     Break(
         "a joint whose ohms no row has fits nothing",
-        "wiretrace/exercise/following.py",
+        "wiretrace/training/exercise/following.py",
         "            found[at] = found[at + 1] = True",
         "            pass",
         "tests/core/test_exercise.py",
     ),
     Break(
         "what is lifted is not off for those who are followed",
-        "wiretrace/exercise/following.py",
+        "wiretrace/training/exercise/following.py",
         "self.runs.sound.with_faults((*self.faults, *leg.own))",
         "self.runs.sound.with_faults(self.faults)",
         "tests/core/test_exercise.py tests/server/test_exercises.py tests/server/test_hidden.py",
     ),
     Break(
         "the proof holds on when the lock comes off",
-        "wiretrace/exercise/risks.py",
+        "wiretrace/training/exercise/risks.py",
         "_proof(assembly, care, step, outcome) if outcome.locked_off else Proof.NONE",
         "_proof(assembly, care, step, outcome)",
         "tests/server/test_exercises.py tests/server/test_hidden.py",
@@ -70,7 +70,7 @@ BREAKS: Final = (
     ),
     Break(
         "of two faults the second is not looked for",
-        "wiretrace/trace/pairs.py",
+        "wiretrace/diagnosis/pairs.py",
         "faults: list[Fault] = [fault for number in pair",
         "faults: list[Fault] = [fault for number in pair[:1]",
         "tests/core/test_trace.py",
@@ -119,7 +119,7 @@ BREAKS: Final = (
     ),
     Break(
         "the dip at the start forgets the cable",
-        "wiretrace/sizing/wiring.py",
+        "wiretrace/sizing/conductors.py",
         "source_ohm(plate) + rho * plate.length_m / area",
         "source_ohm(plate)",
         "tests/core/test_sizing_models.py",

@@ -49,7 +49,7 @@ BREAKS: Final = (
     ),
     Break(
         "a coil for direct current loses what it drops out at",
-        "wiretrace/circuit/upgrades.py",
+        "wiretrace/document/upgrades.py",
         '{"drop_out_dc_percent": params["drop_out_percent"], **moved}',
         "moved",
         "tests/core/test_upgrading.py",
@@ -107,7 +107,7 @@ BREAKS: Final = (
     ),
     Break(
         "a learner has figures behind the display",
-        "wiretrace/exercise/record.py",
+        "wiretrace/training/exercise/record.py",
         'self.shown.model_copy(update={"value": None})',
         "self.shown",
         "tests/server/test_exercises.py tests/server/test_hidden.py",
@@ -276,14 +276,14 @@ BREAKS: Final = (
     ),
     Break(
         "volts of both kinds are added",
-        "wiretrace/catalogue/element.py",
+        "wiretrace/catalogue/machinery/element.py",
         "return math.hypot(abs(self.voltage_v), self.dc_v)",
         "return abs(self.voltage_v) + abs(self.dc_v)",
         "tests/core/test_measures.py",
     ),
     Break(
         "amperes of both kinds are added",
-        "wiretrace/catalogue/element.py",
+        "wiretrace/catalogue/machinery/element.py",
         "return math.hypot(abs(self.current_a), self.dc_a)",
         "return abs(self.current_a) + abs(self.dc_a)",
         "tests/core/test_measures.py",
@@ -311,14 +311,14 @@ BREAKS: Final = (
     ),
     Break(
         "advice does not mind the effort",
-        "wiretrace/trace/engine.py",
+        "wiretrace/diagnosis/engine.py",
         "found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])",
         "found.sort(key=lambda one: -one.bits)",
         "tests/core/test_trace.py",
     ),
     Break(
         "two hidden faults are one and the same",
-        "wiretrace/exercise/hidden.py",
+        "wiretrace/training/exercise/hidden.py",
         "[one for one in known if one != first]",
         "known",
         "tests/core/test_exercise.py",

@@ -9,14 +9,14 @@ INPUT = "tests/core/test_sizing_input.py"
 BREAKS: Final = (
     Break(
         "short way: what is held at earth potential counts as in series",
-        "wiretrace/trace/alike.py",
-        "if len(meeting) == 2 and node != sound.wiring.ground:",
+        "wiretrace/diagnosis/alike.py",
+        "if len(meeting) == 2 and node != sound.graph.ground:",
         "if len(meeting) >= 2:",
         ALIKE,
     ),
     Break(
         "short way: every bad joint of a series is the same, whatever its ohms",
-        "wiretrace/trace/alike.py",
+        "wiretrace/diagnosis/alike.py",
         "return series.of[sound.branch_index(fault.place, fault.branch)], fault.series_ohm",
         "return series.of[sound.branch_index(fault.place, fault.branch)], fault.series_ohm == 0",
         ALIKE,
@@ -51,7 +51,7 @@ BREAKS: Final = (
     ),
     Break(
         "short way: hands that were there already work once more",
-        "wiretrace/trace/dictionary.py",
+        "wiretrace/diagnosis/dictionary.py",
         "run(assembly, state, stage.actions[done:], stage.until_us)",
         "run(assembly, state, stage.actions, stage.until_us)",
         ALIKE,
@@ -73,7 +73,7 @@ BREAKS: Final = (
     Break(
         "with other faults the values are those of the sound circuit",
         "wiretrace/simulation/values.py",
-        "                fault.disturb(values, self._wiring)",
+        "                fault.disturb(values, self._graph)",
         "                pass",
         f"{ALIKE} tests/core/test_simulation.py",
     ),
@@ -107,14 +107,14 @@ BREAKS: Final = (
     ),
     Break(
         "hint: a button is advised where nothing is live",
-        "wiretrace/exercise/hints.py",
+        "wiretrace/training/exercise/hints.py",
         "None if care.locked or care.tripped else best_try",
         "best_try",
         "tests/core/test_exercise.py",
     ),
     Break(
         "alike: a lifted wire is shared",
-        "wiretrace/exercise/following.py",
+        "wiretrace/training/exercise/following.py",
         "self.alone |= bool(leg.own)",
         "pass",
         "tests/core/test_exercise.py",

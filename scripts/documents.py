@@ -7,12 +7,12 @@ from typing import Any
 
 from server.app import create_app
 from server.config import Config
-from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.machinery.device import Kind
+from wiretrace.catalogue.machinery.structure import Param, Terminal
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.catalogue.structure import Param, Terminal
-from wiretrace.circuit.document import Circuit
-from wiretrace.predict.sheet import PredictionSheet
+from wiretrace.document.circuit import Circuit
 from wiretrace.sizing.report import SizingData
+from wiretrace.training.prediction.sheet import PredictionSheet
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"
 

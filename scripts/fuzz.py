@@ -24,8 +24,8 @@ from server.app import create_app
 from server.config import Config
 from server.store.migrations import migrate
 from wiretrace.cli.main import main as shell
-from wiretrace.formats.lists import wire_list
-from wiretrace.formats.subcircuits import device_netlist
+from wiretrace.interchange.lists import wire_list
+from wiretrace.interchange.subcircuits import device_netlist
 from wiretrace.library import library_circuit, library_names
 
 MOST_S: Final = 2.6

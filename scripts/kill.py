@@ -27,7 +27,7 @@ from typing import Any
 
 from scripts.children import marked
 from scripts.site import ROOT, free_port
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 
 VICTIMS = {
     "worker": b"gunicorn",

@@ -10,7 +10,7 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from typing import Final
 
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
 

@@ -8,7 +8,7 @@ from server.store.marks import first_time
 from server.store.order import Order
 from server.store.sequences import SHIPPED, keep_sequence
 from server.store.sizings import keep_sizing
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.library import library_circuit, library_sequence
 from wiretrace.sizing.carry import carried, taken_over
 from wiretrace.sizing.report import SizingData, sheet_of

@@ -21,13 +21,13 @@ from psycopg.rows import DictRow
 from server.assemblies import bare, reference
 from server.release import named, names_of
 from server.store import dictionaries as store
-from wiretrace.circuit.document import Circuit
+from wiretrace.diagnosis.dictionary import Shown, Task, Worked, bound
+from wiretrace.diagnosis.engine import Engine
+from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.procedure import halts_of
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import TooMuchWork
-from wiretrace.formats.sequence import Sequence as OperatingSequence
-from wiretrace.trace.dictionary import Shown, Task, Worked, bound
-from wiretrace.trace.engine import Engine
-from wiretrace.trace.hypotheses import hypotheses
-from wiretrace.trace.procedure import halts_of
+from wiretrace.sequences.sequence import Sequence as OperatingSequence
 from wiretrace.work import bounded_anew, unbounded
 
 WORK_S: Final = 0.7

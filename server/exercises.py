@@ -13,24 +13,24 @@ from server.person import only_mine
 from server.store import exercises as store
 from server.store import jobs
 from server.store.errors import Moved
-from wiretrace.circuit.checked import kept_circuit
-from wiretrace.circuit.document import Circuit
+from wiretrace.diagnosis.procedure import Halt, halts_of
+from wiretrace.document.checked import kept_circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import WiretraceError
-from wiretrace.exercise.answers import MEND_S, WRONG_S, against, mended
-from wiretrace.exercise.bench import Outcome, checked, go, with_faults
-from wiretrace.exercise.following import Observed, observed
-from wiretrace.exercise.record import Entry, entry_of, outcome_of
-from wiretrace.exercise.risks import Care, Proof, after
-from wiretrace.exercise.steps import SECOND_US, Begin, Course, Leg, Step, advance
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.registry import AnyFault
 from wiretrace.faults.text import fault_words
-from wiretrace.formats.report import StateData, state_data, state_from_data
-from wiretrace.formats.sequence import kept_sequence
+from wiretrace.sequences.sequence import kept_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
 from wiretrace.simulation.state import State
-from wiretrace.trace.procedure import Halt, halts_of
+from wiretrace.training.exercise.answers import MEND_S, WRONG_S, against, mended
+from wiretrace.training.exercise.bench import Outcome, checked, go, with_faults
+from wiretrace.training.exercise.following import Observed, observed
+from wiretrace.training.exercise.record import Entry, entry_of, outcome_of
+from wiretrace.training.exercise.risks import Care, Proof, after
+from wiretrace.training.exercise.steps import SECOND_US, Begin, Course, Leg, Step, advance
+from wiretrace.transport.report import StateData, state_data, state_from_data
 from wiretrace.upgrading import Upgrades
 
 MOST_ENTRIES: Final = 1000

@@ -25,12 +25,12 @@ from server.api import (
     versions,
 )
 from server.problems import ProblemBody
-from wiretrace.exercise.record import Entry
-from wiretrace.formats.catalogue_data import CatalogueData
-from wiretrace.formats.paper import Paper
-from wiretrace.formats.report import ExplanationData
+from wiretrace.interchange.paper import Paper
 from wiretrace.patterns.choices import Choices
 from wiretrace.sizing.report import SizingAnswer, SizingForm
+from wiretrace.training.exercise.record import Entry
+from wiretrace.transport.catalogue_data import CatalogueData
+from wiretrace.transport.report import ExplanationData
 
 TAKEN: tuple[type[BaseModel], ...] = (
     jobs.NewJob,

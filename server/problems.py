@@ -12,7 +12,7 @@ from flask import Response
 from werkzeug.exceptions import HTTPException
 
 from server.store.errors import Conflict, Moved, NotFound
-from wiretrace.circuit.document import Frozen
+from wiretrace.document.circuit import Frozen
 from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, TooSlow, WiretraceError
 
 log = logging.getLogger(__name__)

@@ -15,11 +15,11 @@ from server.dictionaries import worked_for_a_while
 from server.exercises import Exercise
 from server.release import names_of
 from server.store import exercises as store
-from wiretrace.exercise.following import Followed, Moment, Runs, follow
-from wiretrace.exercise.thinking import Thinking
-from wiretrace.formats.report import StateData, state_data, state_from_data
-from wiretrace.trace.hypotheses import hypotheses
-from wiretrace.trace.repertoire import spots
+from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.repertoire import spots
+from wiretrace.training.exercise.following import Followed, Moment, Runs, follow
+from wiretrace.training.exercise.thinking import Thinking
+from wiretrace.transport.report import StateData, state_data, state_from_data
 from wiretrace.work import unbounded
 
 

@@ -9,11 +9,11 @@ from server.assemblies import Assemblies, reference
 from server.faults import Faults
 from server.frames import Frames
 from server.problems import UnknownName
-from wiretrace.circuit.document import Frozen
-from wiretrace.formats.report import StateData, state_from_data
+from wiretrace.document.circuit import Frozen
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, checked_state, initial_state
 from wiretrace.simulation.state import State
+from wiretrace.transport.report import StateData, state_from_data
 
 ASSEMBLIES = Assemblies()
 FRAMES = Frames()

@@ -5,8 +5,8 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, Field, StringConstraints
 
 from server.store.order import Order
-from wiretrace.circuit.checked import circuit_from_data
-from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
+from wiretrace.document.checked import circuit_from_data
+from wiretrace.document.circuit import NO_NUL, Circuit, Frozen
 
 
 def _checked(data: Any) -> Circuit:

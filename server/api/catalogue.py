@@ -7,13 +7,13 @@ from typing import Literal
 from apiflask import APIBlueprint
 
 from server.store.errors import NotFound
-from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.purpose import Does
+from wiretrace.catalogue.machinery.device import Kind
+from wiretrace.catalogue.machinery.purpose import Does
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit, Frozen
-from wiretrace.formats.catalogue_data import CatalogueData, catalogue_data
+from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.library import library_circuit
 from wiretrace.library.families import FAMILIES, Family, Shown
+from wiretrace.transport.catalogue_data import CatalogueData, catalogue_data
 
 blueprint = APIBlueprint("catalogue", __name__, url_prefix="/api")
 

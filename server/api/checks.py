@@ -10,7 +10,7 @@ from server.connection import connection
 from server.store.sizings import read_sizing
 from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
-from wiretrace.circuit.document import Circuit, Frozen
+from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import kept_sizing, sheet_of
 

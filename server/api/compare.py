@@ -3,8 +3,8 @@
 from apiflask import APIBlueprint
 
 from server.api.bodies import CheckedCircuit
-from wiretrace.circuit.changes import difference
-from wiretrace.circuit.document import Frozen
+from wiretrace.document.changes import difference
+from wiretrace.document.circuit import Frozen
 
 blueprint = APIBlueprint("compare", __name__, url_prefix="/api/compare")
 

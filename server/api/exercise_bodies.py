@@ -7,12 +7,12 @@ from pydantic import Field, StringConstraints, model_validator
 
 from server.api.bodies import CheckedCircuit
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
-from wiretrace.exercise.record import Entry
-from wiretrace.exercise.steps import Step
+from wiretrace.document.circuit import NO_NUL, Circuit, Frozen
 from wiretrace.faults.fault import Sort
 from wiretrace.faults.registry import AnyFault
-from wiretrace.formats.sequence import Sequence
+from wiretrace.sequences.sequence import Sequence
+from wiretrace.training.exercise.record import Entry
+from wiretrace.training.exercise.steps import Step
 
 Known = Annotated[int, Field(ge=0, le=100_000)]
 

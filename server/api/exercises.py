@@ -35,18 +35,18 @@ from server.problems import Withheld
 from server.store import exercises as store
 from server.store.errors import Moved, NotFound
 from server.thinking import think
-from wiretrace.exercise.answers import proved
-from wiretrace.exercise.following import Runs
-from wiretrace.exercise.hidden import LEVELS, draw
-from wiretrace.exercise.hints import COST_S, hint
-from wiretrace.exercise.order import work_order
-from wiretrace.exercise.record import Entry, record_csv
-from wiretrace.exercise.review import Mark, StepReview, best_path, mark, review_step
-from wiretrace.exercise.steps import SECOND_US
+from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.faults.fault import Sort
 from wiretrace.faults.text import fault_words
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.trace.procedure import halts_of
+from wiretrace.training.exercise.answers import proved
+from wiretrace.training.exercise.following import Runs
+from wiretrace.training.exercise.hidden import LEVELS, draw
+from wiretrace.training.exercise.hints import COST_S, hint
+from wiretrace.training.exercise.order import work_order
+from wiretrace.training.exercise.record import Entry, record_csv
+from wiretrace.training.exercise.review import Mark, StepReview, best_path, mark, review_step
+from wiretrace.training.exercise.steps import SECOND_US
 from wiretrace.upgrading import Upgrades
 
 review_upgrades: Final = Upgrades("review")

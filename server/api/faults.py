@@ -6,7 +6,7 @@ from apiflask import APIBlueprint
 from pydantic import StringConstraints, TypeAdapter, ValidationError
 
 from server.api.bodies import CheckedCircuit
-from wiretrace.circuit.document import Circuit, Frozen
+from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.faults.possible import possible_faults
 from wiretrace.faults.registry import AnyFault

@@ -11,15 +11,15 @@ from pydantic import Field
 from server.api.bodies import CheckedCircuit
 from server.store.errors import NotFound
 from wiretrace.bounds import Most
-from wiretrace.circuit.checked import parse_circuit
-from wiretrace.circuit.document import NO_NUL, Circuit, Convention, Frozen, Text
-from wiretrace.circuit.salvage import salvage
+from wiretrace.document.checked import parse_circuit
+from wiretrace.document.circuit import NO_NUL, Circuit, Convention, Frozen, Text
+from wiretrace.document.salvage import salvage
 from wiretrace.errors import CircuitError, Problem
-from wiretrace.formats.drawing import DrawnPage, dxf, pdf
-from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
-from wiretrace.formats.paper import Paper, paper_pdf
-from wiretrace.formats.spice import spice_netlist
-from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
+from wiretrace.interchange.drawing import DrawnPage, dxf, pdf
+from wiretrace.interchange.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
+from wiretrace.interchange.paper import Paper, paper_pdf
+from wiretrace.interchange.spice import spice_netlist
+from wiretrace.interchange.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.patterns.choices import Choices

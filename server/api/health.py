@@ -3,7 +3,7 @@
 from apiflask import APIBlueprint
 
 from server.connection import connection
-from wiretrace.circuit.document import Frozen
+from wiretrace.document.circuit import Frozen
 
 blueprint = APIBlueprint("health", __name__, url_prefix="/api/health")
 

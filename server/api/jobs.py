@@ -13,8 +13,8 @@ from server.problems import NotYours
 from server.store import jobs as store
 from server.store import sequences
 from server.store.errors import NotFound
-from wiretrace.circuit.checked import kept_circuit
-from wiretrace.circuit.document import NO_NUL, Circuit, Frozen, Sheet, Text
+from wiretrace.document.checked import kept_circuit
+from wiretrace.document.circuit import NO_NUL, Circuit, Frozen, Sheet, Text
 from wiretrace.library import library_circuit, library_sequence
 from wiretrace.patterns.choices import Choices
 from wiretrace.patterns.make import make

@@ -7,9 +7,9 @@ from pydantic import Field, StringConstraints
 
 from server.api.bodies import CheckedCircuit, Serial, Writer
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import NO_NUL, Circuit, End, Frozen, Id
-from wiretrace.predict.marking import Mark
-from wiretrace.predict.sheet import MOST_STATES, PredictionSheet
+from wiretrace.document.circuit import NO_NUL, Circuit, End, Frozen, Id
+from wiretrace.training.prediction.marking import Mark
+from wiretrace.training.prediction.sheet import MOST_STATES, PredictionSheet
 
 Written = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 StateNumber = Annotated[int, Field(ge=0, lt=MOST_STATES)]

@@ -30,14 +30,14 @@ from server.person import is_mine, me, only_mine
 from server.problems import NotYours, Withheld
 from server.store import predictions as store
 from server.store.errors import Moved
-from wiretrace.circuit.checked import kept_circuit
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.checked import kept_circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
-from wiretrace.predict.marking import Mark, mark_state
-from wiretrace.predict.models import Course
-from wiretrace.predict.positions import telling, useless
-from wiretrace.predict.sheet import PredictionSheet, kept_sheet, misfits, sheet_from_data
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.training.prediction.marking import Mark, mark_state
+from wiretrace.training.prediction.models import Course
+from wiretrace.training.prediction.positions import telling, useless
+from wiretrace.training.prediction.sheet import PredictionSheet, kept_sheet, misfits, sheet_from_data
 
 blueprint = APIBlueprint("predictions", __name__, url_prefix="/api/jobs/<int:job_id>/predictions")
 marks = APIBlueprint("marks", __name__, url_prefix="/api/predictions")

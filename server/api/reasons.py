@@ -6,11 +6,12 @@ from apiflask import APIBlueprint
 
 from server.api.asked import ASSEMBLIES, MAX_ACTIONS, UNKNOWN, Asked, assembly_of, frame_in
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import End, Frozen
+from wiretrace.document.circuit import End, Frozen
 from wiretrace.explain.device import why_device
 from wiretrace.explain.event import why_event
 from wiretrace.explain.reading import explain_reading
-from wiretrace.formats.report import (
+from wiretrace.simulation.difference import differences
+from wiretrace.transport.report import (
     ActionData,
     ExplanationData,
     Probes,
@@ -19,7 +20,6 @@ from wiretrace.formats.report import (
     action_from_data,
     explanation_data,
 )
-from wiretrace.simulation.difference import differences
 
 blueprint = APIBlueprint("reasons", __name__, url_prefix="/api/simulation")
 

@@ -10,9 +10,9 @@ from server.api.formats import FILE
 from server.api.versions import Name
 from server.connection import connection
 from server.store import sequences as store
-from wiretrace.circuit.document import Frozen
-from wiretrace.formats.sequence import Sequence, kept_sequence
-from wiretrace.formats.state_table import StateTable, differences, state_table, table_csv
+from wiretrace.document.circuit import Frozen
+from wiretrace.sequences.sequence import Sequence, kept_sequence
+from wiretrace.sequences.state_table import StateTable, differences, state_table, table_csv
 
 blueprint = APIBlueprint("sequences", __name__, url_prefix="/api/jobs/<int:job_id>/sequences")
 tables = APIBlueprint("tables", __name__, url_prefix="/api/sequence")

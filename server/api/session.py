@@ -5,7 +5,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from server import access
-from wiretrace.circuit.document import Frozen
+from wiretrace.document.circuit import Frozen
 
 blueprint = APIBlueprint("session", __name__, url_prefix="/api/session")
 

@@ -15,9 +15,13 @@ from server.api.asked import (
     state_in,
 )
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import End, Frozen
+from wiretrace.document.circuit import End, Frozen
 from wiretrace.explain.measured import why_measured
-from wiretrace.formats.report import (
+from wiretrace.instruments.measures import Measure, Shown, measure
+from wiretrace.instruments.potentials import potentials
+from wiretrace.instruments.voltmeter import display, read_voltage
+from wiretrace.simulation.engine import run
+from wiretrace.transport.report import (
     ActionData,
     Probes,
     ReadingData,
@@ -27,10 +31,6 @@ from wiretrace.formats.report import (
     reading_data,
     run_data,
 )
-from wiretrace.instruments.measures import Measure, Shown, measure
-from wiretrace.instruments.potentials import potentials
-from wiretrace.instruments.voltmeter import display, read_voltage
-from wiretrace.simulation.engine import run
 
 blueprint = APIBlueprint("simulation", __name__, url_prefix="/api/simulation")
 

@@ -11,8 +11,8 @@ from server.api.bodies import CheckedCircuit, Save, SavedVersion
 from server.api.formats import FILE
 from server.connection import connection
 from server.store import sizings as store
-from wiretrace.circuit.document import Frozen
-from wiretrace.formats.lists import csv_text
+from wiretrace.document.circuit import Frozen
+from wiretrace.interchange.lists import csv_text
 from wiretrace.sizing.carry import Carried, carried, coils_of
 from wiretrace.sizing.report import (
     SizingAnswer,

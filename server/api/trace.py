@@ -16,24 +16,24 @@ from server.store import panels as store
 from server.store.errors import NotFound
 from server.store.exercises import goes_on
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import NO_NUL, End, Frozen, Id
-from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
-from wiretrace.faults.registry import KINDS
-from wiretrace.formats.lists import csv_text
-from wiretrace.formats.sequence import Sequence
-from wiretrace.simulation.assembly import Assembly
-from wiretrace.trace.advise import standing
-from wiretrace.trace.book import CAUTION, Entry, fault_book
-from wiretrace.trace.dictionary import Observation
-from wiretrace.trace.engine import Engine, Outcome
-from wiretrace.trace.hypotheses import WEIGHTS
-from wiretrace.trace.repertoire import RISK, Kind, lookers
-from wiretrace.trace.words import (
+from wiretrace.diagnosis.advise import standing
+from wiretrace.diagnosis.book import CAUTION, Entry, fault_book
+from wiretrace.diagnosis.dictionary import Observation
+from wiretrace.diagnosis.engine import Engine, Outcome
+from wiretrace.diagnosis.hypotheses import WEIGHTS
+from wiretrace.diagnosis.repertoire import RISK, Kind, lookers
+from wiretrace.diagnosis.words import (
     figure,
     hypothesis_words,
     observation_words,
     outcome_words,
 )
+from wiretrace.document.circuit import NO_NUL, End, Frozen, Id
+from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
+from wiretrace.faults.registry import KINDS
+from wiretrace.interchange.lists import csv_text
+from wiretrace.sequences.sequence import Sequence
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.upgrading import Upgrades
 from wiretrace.work import unbounded
 

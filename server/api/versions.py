@@ -9,8 +9,8 @@ from pydantic import StringConstraints
 from server.api.bodies import CheckedCircuit
 from server.connection import connection
 from server.store import versions as store
-from wiretrace.circuit.checked import kept_circuit
-from wiretrace.circuit.document import NO_NUL, Circuit, Frozen
+from wiretrace.document.checked import kept_circuit
+from wiretrace.document.circuit import NO_NUL, Circuit, Frozen
 
 blueprint = APIBlueprint("versions", __name__, url_prefix="/api/jobs/<int:job_id>/versions")
 

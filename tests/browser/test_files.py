@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import open_job
 from tests.browser.conftest import Server
-from wiretrace.formats.lists import wire_list
+from wiretrace.interchange.lists import wire_list
 from wiretrace.library import library_circuit
 
 

@@ -9,9 +9,9 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import call, hold, open_job, probe, release, says
 from tests.browser.conftest import Server
-from wiretrace.circuit.document import Conductor
-from wiretrace.formats.sequence import take_steps
+from wiretrace.document.circuit import Conductor
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.sequences.sequence import take_steps
 
 
 def cells(page: Page, step: str) -> list[str]:

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 
-from wiretrace.circuit.document import Circuit, Conductor, Device, End, Stray
+from wiretrace.document.circuit import Circuit, Conductor, Device, End, Stray
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit

@@ -7,7 +7,11 @@ import numpy as np
 import pytest
 
 from tests.core.circuits import chattering, circuit, device, end, lamp, wire
-from wiretrace.circuit.document import Circuit
+from wiretrace.diagnosis.alike import as_run, kind_of, series_of
+from wiretrace.diagnosis.dictionary import Shown, Task, Worked, show
+from wiretrace.diagnosis.hypotheses import Hypothesis, hypotheses
+from wiretrace.diagnosis.procedure import Halt, halts_of, stages_of
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.contacts import Welded
@@ -18,10 +22,6 @@ from wiretrace.library import library_circuit, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.beside import Course, along, course
 from wiretrace.simulation.engine import initial_state
-from wiretrace.trace.alike import as_run, kind_of, series_of
-from wiretrace.trace.dictionary import Shown, Task, Worked, show
-from wiretrace.trace.hypotheses import Hypothesis, hypotheses
-from wiretrace.trace.procedure import Halt, halts_of, stages_of
 
 LAMP = lamp()
 

@@ -9,15 +9,15 @@ from typing import Any, get_args
 
 import pytest
 
-from wiretrace.circuit.changes import CHANGES, applied, changes
-from wiretrace.circuit.checked import check_circuit, circuit_from_data
-from wiretrace.circuit.document import Circuit
-from wiretrace.circuit.nets import nets
-from wiretrace.formats.catalogue_data import catalogue_data
+from wiretrace.document.changes import CHANGES, applied, changes
+from wiretrace.document.checked import check_circuit, circuit_from_data
+from wiretrace.document.circuit import Circuit
+from wiretrace.document.nets import nets
 from wiretrace.layout.tidy import tidy
 from wiretrace.library import library_circuit, library_names
 from wiretrace.patterns.choices import Choices
 from wiretrace.patterns.make import make
+from wiretrace.transport.catalogue_data import catalogue_data
 
 WEB = Path(__file__).parents[2] / "web"
 EDITS = 60

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench, circuit, device
-from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.registry import KINDS
 
 each_kind = pytest.mark.parametrize("kind", KINDS.values(), ids=KINDS)

@@ -7,10 +7,10 @@ import pytest
 from click.testing import CliRunner
 
 from tests.core.circuits import circuit, device, wire
-from wiretrace.circuit.changes import CHANGES, Difference, Put, Taken, applied, changes, difference
-from wiretrace.circuit.checked import parse_circuit
-from wiretrace.circuit.document import Circuit, Device, Placement, SetAside, Sheet
 from wiretrace.cli.main import main
+from wiretrace.document.changes import CHANGES, Difference, Put, Taken, applied, changes, difference
+from wiretrace.document.checked import parse_circuit
+from wiretrace.document.circuit import Circuit, Device, Placement, SetAside, Sheet
 from wiretrace.errors import InvalidCircuit
 
 NOTHING = Difference((), (), (), ())

@@ -6,7 +6,7 @@ import pytest
 
 from scripts.adversary import anything, attacked
 from tests.core.circuits import SECOND, Bench, chattering, circuit, device, wire
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.chatter import _steady, grown

@@ -6,8 +6,8 @@ from click.testing import CliRunner
 from tests.core.circuits import circuit, device, end, wire, with_params
 from wiretrace.checks.check import RULES, check
 from wiretrace.checks.finding import Finding, Outcome
-from wiretrace.circuit.document import Circuit, Conductor, Device
 from wiretrace.cli.main import main
+from wiretrace.document.circuit import Circuit, Conductor, Device
 from wiretrace.library import library_circuit, library_names
 
 LINE, REVERSING = "start-stop-overload-line", "reversing-interlocked"

@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Conductor, Device
+from wiretrace.document.circuit import Conductor, Device
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
 

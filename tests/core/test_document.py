@@ -6,9 +6,9 @@ from typing import Any
 import pytest
 
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.checked import circuit_from_data, parse_circuit
-from wiretrace.circuit.document import MAX_DEVICES, Circuit
-from wiretrace.circuit.nets import nets
+from wiretrace.document.checked import circuit_from_data, parse_circuit
+from wiretrace.document.circuit import MAX_DEVICES, Circuit
+from wiretrace.document.nets import nets
 from wiretrace.errors import (
     CircuitError,
     CircuitTooLarge,

@@ -7,7 +7,7 @@ import ezdxf
 import pytest
 from pydantic import ValidationError
 
-from wiretrace.formats.drawing import DrawnPage, Stroke, dxf, pdf
+from wiretrace.interchange.drawing import DrawnPage, Stroke, dxf, pdf
 
 WIRE = Stroke(kind="line", layer="wires", points=((0, 0), (0, 10), (20, 10)))
 DASHED = Stroke(kind="line", layer="symbols", points=((1, 1), (2, 2)), dashed=True)

@@ -7,19 +7,11 @@ from dataclasses import replace
 import pytest
 
 from tests.core.circuits import lamp
-from wiretrace.circuit.document import Circuit, End
+from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.procedure import Halt, halts_of
+from wiretrace.diagnosis.repertoire import spots
+from wiretrace.document.circuit import Circuit, End
 from wiretrace.errors import UnknownTarget
-from wiretrace.exercise.answers import against, mended, proved
-from wiretrace.exercise.bench import checked, go, with_faults
-from wiretrace.exercise.following import Observed, Runs, follow, observed
-from wiretrace.exercise.hidden import LEVELS, Chance, _two, draw
-from wiretrace.exercise.hints import UNEXPLAINED, hint, outcomes
-from wiretrace.exercise.order import looks_under, work_order
-from wiretrace.exercise.review import mark, review_step
-from wiretrace.exercise.risks import Care
-from wiretrace.exercise.steps import Begin, BridgeOver, Course, Leg, Lift, Note, Read, Step, Wait, Work, advance
-from wiretrace.exercise.thinking import Thinking
-from wiretrace.exercise.tries import best_try
 from wiretrace.faults.fault import Fault, Sort
 from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.faults.kinds.terminals import LooseTerminal
@@ -28,9 +20,29 @@ from wiretrace.instruments.measures import Ohmmeter, Shown, Voltmeter
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
-from wiretrace.trace.hypotheses import hypotheses
-from wiretrace.trace.procedure import Halt, halts_of
-from wiretrace.trace.repertoire import spots
+from wiretrace.training.exercise.answers import against, mended, proved
+from wiretrace.training.exercise.bench import checked, go, with_faults
+from wiretrace.training.exercise.following import Observed, Runs, follow, observed
+from wiretrace.training.exercise.hidden import LEVELS, Chance, _two, draw
+from wiretrace.training.exercise.hints import UNEXPLAINED, hint, outcomes
+from wiretrace.training.exercise.order import looks_under, work_order
+from wiretrace.training.exercise.review import mark, review_step
+from wiretrace.training.exercise.risks import Care
+from wiretrace.training.exercise.steps import (
+    Begin,
+    BridgeOver,
+    Course,
+    Leg,
+    Lift,
+    Note,
+    Read,
+    Step,
+    Wait,
+    Work,
+    advance,
+)
+from wiretrace.training.exercise.thinking import Thinking
+from wiretrace.training.exercise.tries import best_try
 
 LAMP = lamp()
 PRESS = Work(device="s1", operation="press")

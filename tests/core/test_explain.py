@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench, end
-from wiretrace.circuit.document import End, Stray
+from wiretrace.document.circuit import End, Stray
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.reading import Explanation, explain_reading
 from wiretrace.faults.text import fault_from_text

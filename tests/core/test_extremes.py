@@ -5,9 +5,9 @@ from contextlib import suppress
 
 import pytest
 
+from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.catalogue.structure import Param
-from wiretrace.circuit.document import Circuit, Device
+from wiretrace.document.circuit import Circuit, Device
 from wiretrace.errors import WiretraceError
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly

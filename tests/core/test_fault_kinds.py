@@ -5,8 +5,9 @@ from dataclasses import replace
 
 import pytest
 
-from wiretrace.catalogue.purpose import Breaks
-from wiretrace.circuit.document import End
+from wiretrace.catalogue.machinery.purpose import Breaks
+from wiretrace.diagnosis.hypotheses import WEIGHTS, hypotheses
+from wiretrace.document.circuit import End
 from wiretrace.faults.fault import Fault, Sort
 from wiretrace.faults.kinds.devices import Operated
 from wiretrace.faults.kinds.elements import HighResistance, Open, Short
@@ -17,7 +18,6 @@ from wiretrace.faults.registry import KINDS, kind_name
 from wiretrace.faults.text import fault_from_text, fault_text
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.trace.hypotheses import WEIGHTS, hypotheses
 
 LINE = library_circuit("start-stop-overload-line")
 MUST_SAY = ("where", "misfit", "words", "written", "read")

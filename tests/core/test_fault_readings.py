@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from tests.core.circuits import Bench
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.document import End
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.circuit import End
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.contacts import Welded, WrongContact
 from wiretrace.faults.kinds.elements import HighResistance, Open, Short

@@ -6,12 +6,12 @@ from tests.core.circuits import Bench, end
 from wiretrace.errors import UnknownTarget
 from wiretrace.faults.kinds.elements import Open
 from wiretrace.faults.text import fault_from_text
-from wiretrace.formats.report import state_data, state_from_data
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
+from wiretrace.transport.report import state_data, state_from_data
 
 LINE = "start-stop-overload-line"
 REVERSING = "reversing-interlocked"

@@ -8,11 +8,11 @@ from pathlib import Path
 import pytest
 from ezdxf.filemanagement import readfile
 
-from wiretrace.circuit.document import Circuit, SetAside
-from wiretrace.formats.drawing import DrawnPage, Stroke, dxf, pdf
-from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
-from wiretrace.formats.spice import spice_netlist
-from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
+from wiretrace.document.circuit import Circuit, SetAside
+from wiretrace.interchange.drawing import DrawnPage, Stroke, dxf, pdf
+from wiretrace.interchange.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
+from wiretrace.interchange.spice import spice_netlist
+from wiretrace.interchange.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state

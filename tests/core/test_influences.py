@@ -5,15 +5,15 @@ import random
 import pytest
 
 from tests.core.circuits import Bench
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import End
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import End
 from wiretrace.errors import SingularNetwork
 from wiretrace.explain.influences import NOTICEABLE_V
 from wiretrace.explain.reading import explain_reading
-from wiretrace.formats.sequence import take_steps
 from wiretrace.instruments.voltmeter import Reading, read_voltage
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 

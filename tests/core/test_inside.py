@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire, with_params
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.faults.kinds.contacts import WrongContact
 from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.faults.kinds.terminals import LooseTerminal

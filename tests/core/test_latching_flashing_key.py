@@ -5,11 +5,11 @@ import pytest
 from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.kinds.contacts import Welded
 from wiretrace.faults.kinds.elements import Open, Short
-from wiretrace.formats.lists import circuit_from_wire_list, wire_list
+from wiretrace.interchange.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import tidy
 from wiretrace.simulation.fault_readings import readings_under
 from wiretrace.simulation.race import find_races

@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 
 from tests.core.circuits import SECOND, device
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit, Conductor, Device, End
+from wiretrace.document.circuit import Circuit, Conductor, Device, End
 from wiretrace.errors import WiretraceError
-from wiretrace.formats.report import StateData, state_data, state_from_data
 from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, initial_state, run
 from wiretrace.simulation.state import Action
+from wiretrace.transport.report import StateData, state_data, state_from_data
 
 # A mechanical interlock needs two contactors by name; two supplies of other frequencies are another test.
 PLACED = [name for name in KINDS if name not in ("mechanical_interlock", "supply_three_phase")]

@@ -18,21 +18,23 @@ CORE = ROOT / "wiretrace"
 OUTSIDE = {
     "catalogue": {"numpy"},
     "checks": {"numpy", "scipy"},
-    "circuit": {"pydantic"},
     "cli": {"click", "numpy", "pydantic"},
     "explain": {"numpy"},
     "faults": {"pydantic"},
-    "formats": {"ezdxf", "numpy", "pydantic", "reportlab"},
+    "interchange": {"ezdxf", "numpy", "pydantic", "reportlab"},
     "instruments": {"pydantic"},
     "layout": set(),
     "library": set(),
     "network": {"numpy", "scipy"},
     "patterns": {"pydantic"},
-    "predict": {"pydantic"},
+    "program": set(),
+    "sequences": {"pydantic"},
     "simulation": {"numpy"},
-    "exercise": {"numpy", "pydantic"},
+    "diagnosis": {"numpy"},
+    "document": {"pydantic"},
     "sizing": {"numpy", "pydantic"},
-    "trace": {"numpy"},
+    "training": {"numpy", "pydantic"},
+    "transport": {"numpy", "pydantic"},
 }
 # Modules by which a program reads files, opens connections, starts others, or tells the time.
 WORLD = {

@@ -2,11 +2,11 @@
 
 import pytest
 
-from wiretrace.circuit.nets import nets
+from wiretrace.document.nets import nets
 from wiretrace.errors import MalformedDocument, UnknownTarget
-from wiretrace.formats.sequence import Sequence, Step, changes, read_sequence, take_steps
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.library.families import FAMILIES
+from wiretrace.sequences.sequence import Sequence, Step, changes, read_sequence, take_steps
 
 LINE = "start-stop-overload-line"
 

@@ -8,10 +8,10 @@ import pytest
 from click.testing import CliRunner
 
 from tests.core.circuits import circuit, device, wire, with_params
-from wiretrace.circuit.document import Circuit
 from wiretrace.cli.main import main
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument
-from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
+from wiretrace.interchange.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.library import library_circuit, library_names
 
 HEADS = "from device,from terminal,to device,to terminal,number,colour,size mm2,length m\r\n"

@@ -4,7 +4,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from tests.core.circuits import Bench, end
-from wiretrace.catalogue.element import Signal
+from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.measured import why_measured
 from wiretrace.instruments.clamp_meter import read_current

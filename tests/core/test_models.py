@@ -5,7 +5,7 @@ import math
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire
-from wiretrace.catalogue.fuses import (
+from wiretrace.catalogue.protection.fuses import (
     GATES,
     GENERAL,
     MOTOR,
@@ -16,7 +16,7 @@ from wiretrace.catalogue.fuses import (
     melts_in_s,
 )
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit, Device, Stray
+from wiretrace.document.circuit import Circuit, Device, Stray
 from wiretrace.instruments.ohmmeter import read_resistance
 
 UP_TO_100 = [rating for rating in GATES if rating <= 100]

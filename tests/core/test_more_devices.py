@@ -5,12 +5,12 @@ import math
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire, with_params
-from wiretrace.catalogue.ladder import ProgramError, rungs
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import InvalidCircuit
 from wiretrace.instruments.voltmeter import Coupling, read_voltage
 from wiretrace.library import library_circuit
+from wiretrace.program.ladder import ProgramError, rungs
 from wiretrace.simulation.assembly import Assembly
 
 

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire, with_params
-from wiretrace.catalogue.machine import ContradictoryNameplate, Nameplate, fit
+from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import InvalidCircuit
 from wiretrace.faults.kinds.devices import Stuck
 from wiretrace.faults.spots import device_named

@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.circuits import Bench
 from wiretrace.checks.check import check
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.patterns.choices import Choices, ControlSupply, Mains, OverloadSide, Pattern
 from wiretrace.patterns.make import make
 

@@ -6,16 +6,16 @@ from typing import Any
 import pytest
 
 from tests.core.circuits import end
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument
 from wiretrace.library import library_circuit, library_names
-from wiretrace.predict.answers import Share, Unclear, Volts, device_is_on, understood
-from wiretrace.predict.marking import Mark, mark_state
-from wiretrace.predict.misconceptions import MISCONCEPTIONS
-from wiretrace.predict.models import Course
-from wiretrace.predict.positions import telling, useless
-from wiretrace.predict.sheet import Halt, Hand, PredictionSheet, Spot, misfits, sheet_from_data
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.marking import Mark, mark_state
+from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS
+from wiretrace.training.prediction.models import Course
+from wiretrace.training.prediction.positions import telling, useless
+from wiretrace.training.prediction.sheet import Halt, Hand, PredictionSheet, Spot, misfits, sheet_from_data
 
 LINE = "start-stop-overload-line"
 START = (Hand(at_us=1_000_000, device="start", operation="press"),)

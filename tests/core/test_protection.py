@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, wire, with_params
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.library import library_circuit
 from wiretrace.simulation.engine import run
 

@@ -5,8 +5,8 @@ import math
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, wire
-from wiretrace.catalogue.cam_switch import TableError, closing_table
-from wiretrace.circuit.document import Circuit
+from wiretrace.catalogue.command.cam_switch import TableError, closing_table
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import InvalidCircuit
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
@@ -276,7 +276,7 @@ def test_a_cam_switch_opens_between_positions_what_is_not_closed_in_both() -> No
     made.do("s1", "1", wait_s=0.2)
 
     def closed() -> set[str]:
-        return {name for index, name in made.assembly.wiring.branches_of["s1"] if made.frame.values[index] is not None}
+        return {name for index, name in made.assembly.graph.branches_of["s1"] if made.frame.values[index] is not None}
 
     assert closed() == {"1-2", "5-6"}
     made.do("s1", "2", wait_s=0.02)
@@ -328,7 +328,7 @@ def test_a_relay_without_supply_puts_out_nothing_to_measure_with(kind: str) -> N
     made = bench([device("g1", "supply_single_phase"), device("k5", kind)], ("g1:L", "k5:A1"), ("g1:N", "k5:A2"))
 
     def drives() -> bool:
-        values = [made.frame.values[index] for index, _ in made.assembly.wiring.branches_of["k5"]]
+        values = [made.frame.values[index] for index, _ in made.assembly.graph.branches_of["k5"]]
         return any(value is not None and (value.emf_v != 0 or value.emf_dc_v != 0) for value in values)
 
     made.wait(0.5)

@@ -7,14 +7,14 @@ from pathlib import Path
 
 import pytest
 
-from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.machinery.device import Kind
+from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.document import Circuit, Device
+from wiretrace.document.circuit import Circuit, Device
 from wiretrace.faults.possible import possible_faults
-from wiretrace.formats.sequence import take_steps
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
 

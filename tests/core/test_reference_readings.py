@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, reference_circuit, wire
-from wiretrace.circuit.document import Circuit, Stray
+from wiretrace.document.circuit import Circuit, Stray
 from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.engine import Frame

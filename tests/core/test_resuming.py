@@ -7,13 +7,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.circuits import SECOND
-from wiretrace.circuit.document import Circuit
-from wiretrace.formats.report import StateData, run_data, state_data, state_from_data
-from wiretrace.formats.sequence import take_steps
+from wiretrace.document.circuit import Circuit
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, initial_state, run
 from wiretrace.simulation.state import Action
+from wiretrace.transport.report import StateData, run_data, state_data, state_from_data
 
 LINE = "start-stop-overload-line"
 

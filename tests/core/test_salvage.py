@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wiretrace.circuit.checked import check_circuit, circuit_from_data
-from wiretrace.circuit.salvage import salvage
+from wiretrace.document.checked import check_circuit, circuit_from_data
+from wiretrace.document.salvage import salvage
 from wiretrace.errors import CircuitTooLarge, MalformedDocument
 from wiretrace.library import library_circuit, library_names
 

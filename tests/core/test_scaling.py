@@ -10,11 +10,11 @@ import pytest
 
 from tests.core.circuits import circuit, device, end, wire
 from wiretrace.checks.check import check
-from wiretrace.circuit.document import Circuit, Conductor
-from wiretrace.circuit.nets import nets
+from wiretrace.document.circuit import Circuit, Conductor
+from wiretrace.document.nets import nets
 from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.kinds.wires import Moved
-from wiretrace.formats.lists import circuit_from_wire_list, wire_list
+from wiretrace.interchange.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state

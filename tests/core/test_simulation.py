@@ -7,16 +7,16 @@ from itertools import pairwise
 import pytest
 
 from tests.core.circuits import SECOND, Bench, circuit, device, end, wire, with_params
-from wiretrace.catalogue.element import Value
-from wiretrace.circuit.document import Stray
+from wiretrace.catalogue.machinery.element import Value
+from wiretrace.document.circuit import Stray
 from wiretrace.errors import SingularNetwork, TooManyEvents, UnknownTarget
 from wiretrace.faults.kinds.elements import Open
-from wiretrace.formats.report import run_data, state_data
 from wiretrace.instruments.voltmeter import display, read_voltage
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.state import Action
+from wiretrace.transport.report import run_data, state_data
 
 LINE = "start-stop-overload-line"
 

@@ -8,6 +8,7 @@ from tests.core.sheets import PUMP, sheet, shown
 from wiretrace.library import library_circuit
 from wiretrace.sizing.cable import ambient_factor, drop_v
 from wiretrace.sizing.carry import carried
+from wiretrace.sizing.conductors import derating, source_ohm
 from wiretrace.sizing.curves import (
     start_of,
     trips_on_start,
@@ -16,7 +17,6 @@ from wiretrace.sizing.line import figure
 from wiretrace.sizing.own import Verdict, check
 from wiretrace.sizing.schools import QUESTIONS
 from wiretrace.sizing.series import next_up
-from wiretrace.sizing.wiring import derating, source_ohm
 from wiretrace.sizing.worked import beside, lines_of
 
 # Each worked by hand, with a pocket calculator, to the digit that is printed.

@@ -9,8 +9,8 @@ import pytest
 from click.testing import CliRunner
 
 from tests.core.sheets import PUMP, sheet
-from wiretrace.circuit.checked import check_circuit, check_consistent, install
 from wiretrace.cli.main import main
+from wiretrace.document.checked import check_circuit, check_consistent, install
 from wiretrace.errors import MalformedDocument
 from wiretrace.library import library_circuit
 from wiretrace.sizing.carry import carried, taken_over

@@ -7,8 +7,9 @@ import pytest
 from tests.core.circuits import Bench, circuit, device, end, wire
 from tests.core.sheets import PUMP, sheet
 from tests.core.test_protection import trip_s
-from wiretrace.catalogue import thermal
+from wiretrace.catalogue.machinery import thermal
 from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.sizing.conductors import at_motor_v, source_ohm
 from wiretrace.sizing.curves import (
     breaker_on_start,
     breaker_trips_s,
@@ -21,7 +22,6 @@ from wiretrace.sizing.line import figure
 from wiretrace.sizing.plate import LOCKED_FACTOR
 from wiretrace.sizing.protection import MULTIPLES
 from wiretrace.sizing.sheet import Sheet
-from wiretrace.sizing.wiring import at_motor_v, source_ohm
 from wiretrace.sizing.worked import chart, lines_of
 
 

@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end
-from wiretrace.circuit.document import Stray
-from wiretrace.formats.sequence import take_steps
-from wiretrace.formats.spice import spice_netlist
+from wiretrace.document.circuit import Stray
+from wiretrace.interchange.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.network.solve import Solution
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 

@@ -5,7 +5,7 @@ import math
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, wire
-from wiretrace.circuit.document import Circuit, Device
+from wiretrace.document.circuit import Circuit, Device
 from wiretrace.library import library_circuit
 
 
@@ -193,7 +193,7 @@ def test_a_zero_speed_switch_opens_just_before_standstill() -> None:
 def test_one_to_four_changeovers() -> None:
     for count in (1, 2, 3, 4):
         bench = Bench(made([device("k1", "control_relay", changeovers=count)]))
-        assert len(bench.assembly.wiring.branches_of["k1"]) == 1 + 2 * count
+        assert len(bench.assembly.graph.branches_of["k1"]) == 1 + 2 * count
         assert math.isclose(sum(value is not None for value in bench.frame.values), 1 + count)
 
 

@@ -7,11 +7,11 @@ import re
 import pytest
 
 from wiretrace.errors import UnknownTarget
-from wiretrace.formats.drawing import DrawnPage, Stroke
-from wiretrace.formats.paper import Drawing, Grid, Paper, Words, paper_pdf
-from wiretrace.formats.sequence import Sequence, Step
-from wiretrace.formats.state_table import differences, state_table, table_csv
+from wiretrace.interchange.drawing import DrawnPage, Stroke
+from wiretrace.interchange.paper import Drawing, Grid, Paper, Words, paper_pdf
 from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.sequences.sequence import Sequence, Step
+from wiretrace.sequences.state_table import differences, state_table, table_csv
 
 LINE = library_circuit("start-stop-overload-line")
 START = Sequence(

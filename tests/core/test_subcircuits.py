@@ -2,11 +2,11 @@
 
 import pytest
 
-from wiretrace.circuit.checked import check_circuit
-from wiretrace.circuit.document import Circuit, End
-from wiretrace.circuit.nets import nets
+from wiretrace.document.checked import check_circuit
+from wiretrace.document.circuit import Circuit, End
+from wiretrace.document.nets import nets
 from wiretrace.errors import MalformedDocument
-from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
+from wiretrace.interchange.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.library import library_circuit, library_names
 
 

@@ -4,8 +4,8 @@ import pytest
 from click.testing import CliRunner
 
 from tests.core.circuits import Bench, circuit, device, end, wire
-from wiretrace.circuit.document import Stray
 from wiretrace.cli.main import main
+from wiretrace.document.circuit import Stray
 from wiretrace.errors import MeasurementRefused
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.resistance import explain_resistance

@@ -4,8 +4,8 @@ import pytest
 
 from tests.core.circuits import circuit, device
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.checked import check_circuit
-from wiretrace.circuit.document import Circuit, Convention, Placement
+from wiretrace.document.checked import check_circuit
+from wiretrace.document.circuit import Circuit, Convention, Placement
 from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.library import library_circuit, library_names

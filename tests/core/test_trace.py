@@ -10,6 +10,15 @@ from click.testing import CliRunner
 
 from tests.core.circuits import circuit, device, lamp
 from wiretrace.cli.main import main
+from wiretrace.diagnosis.advise import standing
+from wiretrace.diagnosis.dictionary import Observation, dictionary, show
+from wiretrace.diagnosis.engine import Engine
+from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.pairs import explains, pairs
+from wiretrace.diagnosis.path import against, audit
+from wiretrace.diagnosis.procedure import halts_of, reached
+from wiretrace.diagnosis.repertoire import EFFORT, Kind, lookers, spots
+from wiretrace.diagnosis.words import figure, hypothesis_words, told
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.faults.kinds.terminals import LooseTerminal
@@ -20,15 +29,6 @@ from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
-from wiretrace.trace.advise import standing
-from wiretrace.trace.dictionary import Observation, dictionary, show
-from wiretrace.trace.engine import Engine
-from wiretrace.trace.hypotheses import hypotheses
-from wiretrace.trace.pairs import explains, pairs
-from wiretrace.trace.path import against, audit
-from wiretrace.trace.procedure import halts_of, reached
-from wiretrace.trace.repertoire import EFFORT, Kind, lookers, spots
-from wiretrace.trace.words import figure, hypothesis_words, told
 
 FLOAT = library_circuit("two-wire-float")
 

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire
-from wiretrace.circuit.document import Conductor
+from wiretrace.document.circuit import Conductor
 from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.elements import Open

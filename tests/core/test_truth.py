@@ -6,9 +6,9 @@ import random
 import pytest
 
 from tests.core.circuits import SECOND, Bench, circuit, device, end, wire, with_params
-from wiretrace.catalogue.element import Value
+from wiretrace.catalogue.machinery.element import Value
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit, Conductor
+from wiretrace.document.circuit import Circuit, Conductor
 from wiretrace.errors import MeasurementRefused
 from wiretrace.faults.kinds.elements import HighResistance
 from wiretrace.instruments.ohmmeter import read_resistance

@@ -4,10 +4,10 @@ from typing import Any
 
 import pytest
 
-from wiretrace.circuit.checked import circuit_from_data
-from wiretrace.circuit.document import VERSION
-from wiretrace.circuit.salvage import salvage
-from wiretrace.circuit.upgrades import circuit_upgrades
+from wiretrace.document.checked import circuit_from_data
+from wiretrace.document.circuit import VERSION
+from wiretrace.document.salvage import salvage
+from wiretrace.document.upgrades import circuit_upgrades
 from wiretrace.errors import NewerVersion
 from wiretrace.upgrading import Upgrades
 

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench, end
-from wiretrace.circuit.document import Stray
+from wiretrace.document.circuit import Stray
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance

@@ -5,7 +5,7 @@ import random
 import pytest
 
 from tests.core.circuits import SECOND, Bench, circuit, device, wire
-from wiretrace.circuit.document import Circuit, Conductor, End
+from wiretrace.document.circuit import Circuit, Conductor, End
 from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.voltmeter import read_between
 from wiretrace.library import library_circuit
@@ -38,7 +38,7 @@ def figure(bench: Bench, title: str) -> float:
 
 
 def ring_v(bench: Bench) -> float:
-    one, two = (bench.assembly.wiring.inner["m1", ring] for ring in ("K", "L"))
+    one, two = (bench.assembly.graph.inner["m1", ring] for ring in ("K", "L"))
     return read_between(bench.frame.point, one, two)
 
 

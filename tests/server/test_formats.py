@@ -3,7 +3,7 @@
 import pytest
 from flask.testing import FlaskClient
 
-from wiretrace.formats.lists import wire_list
+from wiretrace.interchange.lists import wire_list
 from wiretrace.library import library_circuit
 
 CIRCUIT = library_circuit("two-wire-float").model_dump(mode="json")

@@ -235,7 +235,7 @@ def test_an_error_of_a_step_does_not_say_where(client: FlaskClient, monkeypatch:
         raise SingularNetwork("H1:X1 to H1:X2.", (Problem("short", "H1:X1 to H1:X2.", "h1"),))
 
     with monkeypatch.context() as broken:
-        broken.setattr("wiretrace.exercise.bench.run", fails)
+        broken.setattr("wiretrace.training.exercise.bench.run", fails)
         told = panel.do("/steps", 422, step={"kind": "wait", "seconds": 2})
     assert (told["detail"], told["problems"]) == ("The circuit has no operating point in this state.", [])
     assert len(panel.get()["entries"]) == 1

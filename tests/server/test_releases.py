@@ -11,9 +11,9 @@ import server.dictionaries
 import server.release
 from scripts.postgres import Cluster
 from tests.core.circuits import lamp
-from wiretrace.circuit.document import Sheet
-from wiretrace.formats.sequence import Sequence
-from wiretrace.trace.hypotheses import Hypothesis, hypotheses
+from wiretrace.diagnosis.hypotheses import Hypothesis, hypotheses
+from wiretrace.document.circuit import Sheet
+from wiretrace.sequences.sequence import Sequence
 from wiretrace.work import bounded, bounded_anew
 
 LAMP = lamp().model_dump(mode="json")

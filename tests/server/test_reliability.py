@@ -13,7 +13,7 @@ from scripts.postgres import Cluster, PostgresError
 from scripts.restore import restore
 from server.demo import JOBS, load_demo
 from server.store.migrations import FOLDER, DatabaseTooNew, MigrationFailed, migrate
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 
 
 def test_no_acknowledged_save_is_lost_whatever_is_killed() -> None:

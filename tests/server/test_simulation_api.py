@@ -10,12 +10,12 @@ from flask.testing import FlaskClient
 from server.frames import Frames
 from wiretrace.errors import SingularNetwork
 from wiretrace.faults.kinds.elements import Open
-from wiretrace.formats.report import Probes, run_data
 from wiretrace.library import library_circuit
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
 from wiretrace.simulation.engine import run as core_run
 from wiretrace.simulation.state import Action
+from wiretrace.transport.report import Probes, run_data
 
 CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
 COIL = {"red": {"device": "contactor", "terminal": "A1"}, "black": {"device": "contactor", "terminal": "A2"}}

@@ -14,7 +14,7 @@ from scripts.postgres import Cluster
 from server.dictionaries import packed, unpacked
 from server.store import dictionaries as store
 from tests.core.circuits import lamp
-from wiretrace.trace.dictionary import Shown
+from wiretrace.diagnosis.dictionary import Shown
 
 CIRCUIT = lamp().model_dump(mode="json")
 LAMP = {"red": {"device": "h1", "terminal": "X1"}, "black": {"device": "h1", "terminal": "X2"}}

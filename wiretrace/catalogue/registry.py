@@ -8,23 +8,23 @@ from types import MappingProxyType
 from typing import Final
 
 import wiretrace.catalogue
-from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.machinery.device import Kind
 
 GROUPS: Final = ("supply", "protection", "switching", "command", "signal", "load", "measuring", "terminal")
 """In the order in which a list of parts shows them."""
 
 
 def _kinds() -> Iterator[Kind]:
-    for module in pkgutil.iter_modules(wiretrace.catalogue.__path__):
-        if module.name != __name__.rpartition(".")[2]:
-            for cls in vars(import_module(f"{wiretrace.catalogue.__name__}.{module.name}")).values():
+    for module in pkgutil.walk_packages(wiretrace.catalogue.__path__, f"{wiretrace.catalogue.__name__}."):
+        if module.name != __name__:
+            for cls in vars(import_module(module.name)).values():
                 if inspect.isclass(cls) and issubclass(cls, Kind) and _is_kind(cls, module.name):
                     yield cls()
 
 
 def _is_kind(cls: type[Kind], module: str) -> bool:
     """Is it a kind of this module, not what several have in common nor what was imported?"""
-    return cls.__module__.endswith(f".{module}") and "name" in vars(cls)
+    return cls.__module__ == module and "name" in vars(cls)
 
 
 def _order(kind: Kind) -> tuple[int, int, str]:

@@ -2,11 +2,12 @@
 
 from typing import Final
 
-from wiretrace.catalogue.purpose import Does
-from wiretrace.checks import control_rules, measuring_rules, overload_rules, power_rules, supply_rules, wiring_rules
+from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.checks import conductor_rules as wiring_rules
+from wiretrace.checks import control_rules, measuring_rules, overload_rules, power_rules, supply_rules
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Outcome, Result, Rule
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import WiretraceError
 
 RULES: Final[tuple[Rule, ...]] = (

@@ -3,11 +3,11 @@
 import math
 from collections.abc import Iterator
 
-from wiretrace.catalogue.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Does, Moved
 from wiretrace.checks.facts import Coil, Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
-from wiretrace.circuit.checked import Installed
-from wiretrace.simulation.wiring import BranchRef
+from wiretrace.document.checked import Installed
+from wiretrace.simulation.graph import BranchRef
 
 COIL_TOLERANCE = 0.15
 

@@ -11,14 +11,14 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from wiretrace.catalogue.purpose import Against, Does, Moved
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit, End
+from wiretrace.catalogue.machinery.purpose import Against, Does, Moved
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit, End
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.simulation.wiring import BranchRef
+from wiretrace.simulation.graph import BranchRef
 
 Closed = Callable[[BranchRef], bool]
 SUPPLIES_ON_US: Final = 200_000
@@ -149,7 +149,7 @@ class Facts:
     @cached_property
     def poles(self) -> tuple[Pole, ...]:
         return tuple(
-            Pole(self.assembly.wiring.node_of[item.id, terminal], item.id, terminal, what)
+            Pole(self.assembly.graph.node_of[item.id, terminal], item.id, terminal, what)
             for item in self.items
             for terminal, (what, _) in item.kind.poles.items()
         )
@@ -299,7 +299,7 @@ class Facts:
 
     def contacts_of(self, device: str) -> list[BranchRef]:
         """All contacts of a device, wired or not."""
-        indexes = self.assembly.wiring.branches_of[device]
+        indexes = self.assembly.graph.branches_of[device]
         return [ref for index, _ in indexes if (ref := self.assembly.branches[index]).role is Role.CONTACT]
 
     @cached_property

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wiretrace.checks.facts import Facts, Parts
-from wiretrace.circuit.checked import Installed
+from wiretrace.document.checked import Installed
 
 
 def joined_with(facts: Facts, contactors: tuple[Installed, ...], but: tuple[str, ...] = ()) -> Parts:

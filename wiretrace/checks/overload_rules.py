@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from wiretrace.catalogue.purpose import Against, Does, Protects
-from wiretrace.catalogue.structure import Role, number
+from wiretrace.catalogue.machinery.purpose import Against, Does, Protects
+from wiretrace.catalogue.machinery.structure import Role, number
 from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
-from wiretrace.circuit.checked import Installed
+from wiretrace.document.checked import Installed
 
 DIAL_TOLERANCE = 0.2
 IN_THE_WINDING = 0.58

@@ -6,12 +6,12 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from wiretrace.catalogue.purpose import Does, Windings
+from wiretrace.catalogue.machinery.purpose import Does, Windings
 from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
-from wiretrace.circuit.checked import Installed
-from wiretrace.simulation.wiring import BranchRef
+from wiretrace.document.checked import Installed
+from wiretrace.simulation.graph import BranchRef
 
 
 def _opposing(facts: Facts) -> list[tuple[Installed, Installed]]:

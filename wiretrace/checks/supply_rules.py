@@ -3,11 +3,11 @@
 import math
 from collections.abc import Iterator
 
-from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.checks.facts import Coil, Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
-from wiretrace.circuit.checked import Installed
+from wiretrace.document.checked import Installed
 
 
 def control_circuit_is_protected(facts: Facts) -> Iterator[Finding]:

@@ -5,16 +5,16 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Final
 
-from wiretrace.circuit.checked import parse_circuit
-from wiretrace.circuit.document import Circuit, End
+from wiretrace.document.checked import parse_circuit
+from wiretrace.document.circuit import Circuit, End
 from wiretrace.errors import MalformedDocument
 from wiretrace.faults.spots import device_named, end_from_text
-from wiretrace.formats.report import Probes
-from wiretrace.formats.sequence import Sequence, read_sequence
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.quantity import parse_quantity
+from wiretrace.sequences.sequence import Sequence, read_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import Action
+from wiretrace.transport.report import Probes
 
 _DO = re.compile(r"^([^.@]+(?:\.\d+)?)\.([a-z_][a-z0-9_]*)(?:=(on|off))?@([^.]+(?:\.\d+[a-zµ]*)?)(?:\.\.(.+))?$")
 

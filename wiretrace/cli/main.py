@@ -10,8 +10,6 @@ from pydantic import ValidationError
 
 from wiretrace.checks.check import check
 from wiretrace.checks.finding import Outcome
-from wiretrace.circuit.changes import CHANGES, applied, changes, difference
-from wiretrace.circuit.checked import check_circuit
 from wiretrace.cli.arguments import (
     read_actions,
     read_circuit,
@@ -25,23 +23,25 @@ from wiretrace.cli.measured import measured
 from wiretrace.cli.sizing import size_json, size_text
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
 from wiretrace.cli.trace import json_of, trace, trace_text
+from wiretrace.document.changes import CHANGES, applied, changes, difference
+from wiretrace.document.checked import check_circuit
 from wiretrace.errors import MalformedDocument
 from wiretrace.explain.current import explain_current
 from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
 from wiretrace.faults.text import fault_from_text
-from wiretrace.formats.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
-from wiretrace.formats.report import explanation_data, run_data
-from wiretrace.formats.sequence import take_steps
-from wiretrace.formats.spice import spice_netlist
-from wiretrace.formats.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.instruments.potentials import potentials
+from wiretrace.interchange.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
+from wiretrace.interchange.spice import spice_netlist
+from wiretrace.interchange.subcircuits import circuit_from_netlist, device_netlist
 from wiretrace.layout.tidy import tidy
+from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.warnings import warnings
 from wiretrace.sizing.report import read_sizing
+from wiretrace.transport.report import explanation_data, run_data
 
 
 @click.group()

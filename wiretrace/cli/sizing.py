@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import SizingAnswer, SizingData, answer, sheet_of
 

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from wiretrace.circuit.document import End
-from wiretrace.formats.report import ExplanationData, FrameData, RunData
-from wiretrace.formats.sequence import Taken, changes
+from wiretrace.document.circuit import End
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.potentials import Potential
+from wiretrace.sequences.sequence import Taken, changes
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
+from wiretrace.transport.report import ExplanationData, FrameData, RunData
 
 
 def run_table(assembly: Assembly, report: RunData) -> str:

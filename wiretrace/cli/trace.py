@@ -12,21 +12,21 @@ from typing import Any
 import click
 import numpy as np
 
-from wiretrace.circuit.document import Circuit
+from wiretrace.diagnosis.advise import standing
+from wiretrace.diagnosis.dictionary import Alike, Dictionary, Observation, Worked, dictionary
+from wiretrace.diagnosis.engine import Advice, Engine, Outcome
+from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.pairs import pairs
+from wiretrace.diagnosis.path import Audit, against, audit
+from wiretrace.diagnosis.path import Path as Followed
+from wiretrace.diagnosis.procedure import halts_of
+from wiretrace.diagnosis.repertoire import RISK
+from wiretrace.diagnosis.words import hypothesis_words, observation_words, outcome_words, told
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument
 from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.trace.advise import standing
-from wiretrace.trace.dictionary import Alike, Dictionary, Observation, Worked, dictionary
-from wiretrace.trace.engine import Advice, Engine, Outcome
-from wiretrace.trace.hypotheses import hypotheses
-from wiretrace.trace.pairs import pairs
-from wiretrace.trace.path import Audit, against, audit
-from wiretrace.trace.path import Path as Followed
-from wiretrace.trace.procedure import halts_of
-from wiretrace.trace.repertoire import RISK
-from wiretrace.trace.words import hypothesis_words, observation_words, outcome_words, told
 
 MOST_NAMED = 40
 Told = dict[str, Any]

@@ -5,7 +5,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.explain.short_circuit import short_circuit
 from wiretrace.explain.wording import listed
 from wiretrace.faults.naming import part_name

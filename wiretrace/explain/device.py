@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Final
 
-from wiretrace.catalogue.element import Signal
-from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Branch, Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import End
+from wiretrace.catalogue.machinery.element import Signal
+from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.catalogue.machinery.structure import Branch, Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import End
 from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.explain.gaps import Way, feeding_pair, gap_places, live_way
 from wiretrace.explain.probe_path import LoadShare
@@ -163,7 +163,7 @@ def _lacking(assembly: Assembly, frame: Frame, pair: Sequence[Way]) -> str:
     off = [
         item.label
         for (item, terminal), feeds in zip(_sources(assembly), feeding(assembly, frame), strict=True)
-        if not feeds and assembly.wiring.inner[item.id, terminal] in poles
+        if not feeds and assembly.graph.inner[item.id, terminal] in poles
     ]
     return f"{listed(list(dict.fromkeys(off)))} gives no voltage." if off else ""
 

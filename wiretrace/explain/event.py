@@ -4,10 +4,10 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.element import Signal
-from wiretrace.catalogue.purpose import Does, Moved
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
+from wiretrace.catalogue.machinery.element import Signal
+from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
 from wiretrace.explain.short_circuit import ShortCircuit, short_circuit
 from wiretrace.explain.wording import listed
 from wiretrace.faults.naming import element_name

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import product
 from typing import Final
 
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import Path, Standing, way_back
@@ -51,7 +51,7 @@ def live_way(assembly: Assembly, frame: Frame, device: str, end: int) -> Way | N
 def poles(assembly: Assembly) -> dict[int, Standing]:
     """Every pole of every source, whether it feeds or not."""
     return {
-        assembly.wiring.inner[item.id, terminal]: Standing(what)
+        assembly.graph.inner[item.id, terminal]: Standing(what)
         for item in assembly.devices.values()
         for terminal, (what, _) in item.kind.poles.items()
     }

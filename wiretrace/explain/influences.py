@@ -12,8 +12,8 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, display, read_voltage
 from wiretrace.network.solve import Solution
 from wiretrace.network.topology import Complexes
@@ -100,7 +100,7 @@ def _first(
 
 def _contacts(assembly: Assembly, frame: Frame, item: Installed, direct: bool) -> Iterator[_Contact]:
     closed = item.kind.contact_value(item.params)
-    for index, name in assembly.wiring.branches_of[item.id]:
+    for index, name in assembly.graph.branches_of[item.id]:
         ref, value = assembly.branches[index], frame.values[index]
         if ref.role is not Role.CONTACT or ref.branch != name:
             continue
@@ -190,7 +190,7 @@ def _solved(assembly: Assembly, frame: Frame, reading: Reading, item: Installed)
     """The reading with a device changed over, by solving the circuit."""
     values = list(frame.values)
     closed = item.kind.contact_value(item.params)
-    for index, _ in assembly.wiring.branches_of[item.id]:
+    for index, _ in assembly.graph.branches_of[item.id]:
         if assembly.branches[index].role is Role.CONTACT:
             values[index] = closed if values[index] is None else None
     point = assembly.equations.solve(values)

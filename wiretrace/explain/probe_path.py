@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.simulation.reach import Standing
 
 

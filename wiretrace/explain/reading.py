@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import End
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import End
 from wiretrace.explain.influences import Influence, influences
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.reference import referring
@@ -13,8 +13,8 @@ from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
+from wiretrace.simulation.graph import BranchRef
 from wiretrace.simulation.reach import Path, Reach, Standing, reach, ways_to_poles
-from wiretrace.simulation.wiring import BranchRef
 
 MOST_DROPS = 2
 DROPS_V = 1.0

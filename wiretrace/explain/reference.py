@@ -1,6 +1,6 @@
 """What refers two parts of a circuit to each other that nobody has joined: a stray path, an earth fault."""
 
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.instruments.voltmeter import Reading
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame

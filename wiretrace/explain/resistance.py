@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.document import End
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.circuit import End
 from wiretrace.explain.wording import listed
 from wiretrace.faults.naming import element_name
 from wiretrace.instruments.ohmmeter import Resistance, read_resistance

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.explain.wording import listed
 from wiretrace.faults.naming import element_name
 from wiretrace.network.topology import Complexes

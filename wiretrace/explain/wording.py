@@ -1,6 +1,6 @@
 """The reason for a reading in two sentences, one a probe."""
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.faults.naming import element_name
 from wiretrace.instruments.voltmeter import Reading, display

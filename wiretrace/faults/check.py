@@ -2,8 +2,8 @@
 
 from collections.abc import Mapping
 
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.faults.fault import SHORTEST_SLOT_US, Fault, Faults
 

@@ -12,11 +12,11 @@ from typing import Annotated, ClassVar, Final, Protocol, Self
 
 from pydantic import ConfigDict, Field
 
-from wiretrace.catalogue.element import Value
-from wiretrace.catalogue.purpose import Breaks
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit, End
+from wiretrace.catalogue.machinery.element import Value
+from wiretrace.catalogue.machinery.purpose import Breaks
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit, End
 from wiretrace.faults.spots import Spot
 
 JOINT_OHM: Final = 1e-4

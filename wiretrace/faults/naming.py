@@ -1,6 +1,6 @@
 """What people call the parts of a circuit: "K1 13-14", "the coil K1", "the wire 5"."""
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.faults.fault import Named
 
 

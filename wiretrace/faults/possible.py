@@ -4,8 +4,8 @@ from collections.abc import Iterator, Mapping
 from types import MappingProxyType
 from typing import Final
 
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit, End
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit, End
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.registry import KINDS
 

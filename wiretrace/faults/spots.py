@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from wiretrace.circuit.document import Circuit, Device, End
+from wiretrace.document.circuit import Circuit, Device, End
 from wiretrace.errors import Problem, UnknownTarget
 
 Side = Literal["a", "b"]

@@ -17,7 +17,7 @@ import re
 from dataclasses import replace
 from typing import Final
 
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.faults.fault import Fault, Named
 from wiretrace.faults.registry import KINDS
 from wiretrace.faults.spots import spot_from_text

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.faults.kinds.terminals import Bridge
 from wiretrace.instruments.voltmeter import LOW_IMPEDANCE_OHM, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly

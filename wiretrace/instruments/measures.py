@@ -6,7 +6,7 @@ from typing import Annotated, Any, Final, Literal, TypeAlias
 from pydantic import Field
 
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import End, Frozen, Id
+from wiretrace.document.circuit import End, Frozen, Id
 from wiretrace.errors import MeasurementRefused
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.low_impedance import read_low_impedance

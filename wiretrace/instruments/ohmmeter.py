@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.errors import MeasurementRefused, Problem
 from wiretrace.instruments.voltmeter import read_between, read_voltage
 from wiretrace.network.solve import Solution
@@ -85,7 +85,7 @@ def _refuse_fed(assembly: Assembly, frame: Frame, dead: Solution, red: End, blac
 
 def _to_earth_v(assembly: Assembly, frame: Frame, end: End) -> float:
     """What a voltmeter would show from a terminal to earth, volts; nothing where there is no earth."""
-    ground = assembly.wiring.ground
+    ground = assembly.graph.ground
     if ground < 0:
         return 0.0
     return read_between(frame.point, assembly.node(end), ground)

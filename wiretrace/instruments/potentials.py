@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 
@@ -26,7 +26,7 @@ def potentials(assembly: Assembly, point: OperatingPoint, reference: End) -> tup
     found = []
     for item in assembly.devices.values():
         for terminal in item.structure.terminals:
-            node = assembly.wiring.node_of[item.id, terminal.name]
+            node = assembly.graph.node_of[item.id, terminal.name]
             ac = abs(point.ac.volts_between(node, zero)) if point.ac.joined(node, zero) else 0.0
             dc = point.dc.volts_between(node, zero).real if point.dc and point.dc.joined(node, zero) else 0.0
             found.append(Potential(End(device=item.id, terminal=terminal.name), ac, dc, point.joined(node, zero)))

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.errors import MeasurementRefused, Problem
 from wiretrace.instruments.ohmmeter import refuse_live
 from wiretrace.instruments.voltmeter import Coupling, read_voltage
@@ -41,7 +41,7 @@ def read_two_pole(assembly: Assembly, point: OperatingPoint, red: End, black: En
     step = max((step for step in STEPS_V if abs(reading.voltage_v) >= LIGHTS_FROM * step), default=0)
     direct = "DC+" if reading.voltage_v > 0 else "DC-"
     kind = direct if reading.coupling is Coupling.DC else "AC"
-    ground = assembly.wiring.ground
+    ground = assembly.graph.ground
     node = assembly.node(red)
     live = ground >= 0 and point.ac.joined(node, ground) and abs(point.ac.volts_between(node, ground)) >= POLE_FROM_V
     return TwoPole(red, black, step, f"{step} V {kind}" if step else "dark", live)
@@ -108,7 +108,7 @@ def read_insulation(assembly: Assembly, frame: Frame, red: End, black: End, test
     refuse_live(assembly, frame, red, black, "never test insulation on a live circuit")
     dead = assembly.equations.solve_dead(frame.values)
     for item in assembly.devices.values():
-        nodes = [assembly.wiring.node_of[item.id, t.name] for t in item.structure.terminals]
+        nodes = [assembly.graph.node_of[item.id, t.name] for t in item.structure.terminals]
         if item.kind.electronic and any(dead.joined(end, node) for end in (a, b) for node in nodes):
             message = f"{item.label} is connected: {test_v} V would destroy it. Take its wires off first."
             raise MeasurementRefused(message, (Problem("electronics", message, item.id),))

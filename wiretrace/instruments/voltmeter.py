@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from wiretrace.circuit.document import End
+from wiretrace.document.circuit import End
 from wiretrace.network.solve import OperatingPoint, Solution
 from wiretrace.simulation.assembly import Assembly
 

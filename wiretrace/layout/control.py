@@ -10,7 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.circuit.document import Placement
+from wiretrace.document.circuit import Placement
 from wiretrace.layout.columns import Column, Columns
 from wiretrace.layout.pieces import WIDE, Key, Piece, placement
 

@@ -3,9 +3,9 @@
 import re
 from collections.abc import Mapping
 
-from wiretrace.catalogue.device import Kind
+from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.circuit.document import Circuit, Convention, Device
+from wiretrace.document.circuit import Circuit, Convention, Device
 
 
 def relettered(circuit: Circuit, convention: Convention) -> Circuit:

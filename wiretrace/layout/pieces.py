@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.purpose import Does, Moved
-from wiretrace.catalogue.structure import Part, Role
-from wiretrace.circuit.checked import Installed, check_circuit
-from wiretrace.circuit.document import Circuit, End, Placement
-from wiretrace.circuit.nets import nets
+from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.structure import Part, Role
+from wiretrace.document.checked import Installed, check_circuit
+from wiretrace.document.circuit import Circuit, End, Placement
+from wiretrace.document.nets import nets
 
 WIDE: Final = 4
 """Terminals from which a part is taken to be a box of its own."""

@@ -4,8 +4,8 @@ from collections import defaultdict, deque
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Final
 
-from wiretrace.catalogue.purpose import Does
-from wiretrace.circuit.document import Placement
+from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.document.circuit import Placement
 from wiretrace.layout.pieces import Key, Piece, placement
 
 LEFT: Final = 9

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from itertools import chain, count
 from typing import Final, Literal
 
-from wiretrace.circuit.document import Circuit, Convention, Placement, Sheet
+from wiretrace.document.circuit import Circuit, Convention, Placement, Sheet
 from wiretrace.layout.control import LADDER, UPRIGHT, Control
 from wiretrace.layout.levels import levels
 from wiretrace.layout.pieces import feeds, pieces_of

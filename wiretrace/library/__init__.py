@@ -2,9 +2,9 @@
 
 from importlib.resources import files
 
-from wiretrace.circuit.checked import parse_circuit
-from wiretrace.circuit.document import Circuit
-from wiretrace.formats.sequence import Sequence, read_sequence
+from wiretrace.document.checked import parse_circuit
+from wiretrace.document.circuit import Circuit
+from wiretrace.sequences.sequence import Sequence, read_sequence
 
 
 def library_names() -> tuple[str, ...]:

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from wiretrace.circuit.document import Convention, Frozen
+from wiretrace.document.circuit import Convention, Frozen
 
 
 class Pattern(StrEnum):

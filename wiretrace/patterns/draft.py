@@ -2,7 +2,7 @@
 
 from itertools import pairwise
 
-from wiretrace.circuit.document import Circuit, Conductor, Device, End
+from wiretrace.document.circuit import Circuit, Conductor, Device, End
 
 POWER_MM2 = 2.5
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.circuit.document import Circuit
+from wiretrace.document.circuit import Circuit
 from wiretrace.layout.letters import relettered
 from wiretrace.layout.tidy import tidy
 from wiretrace.patterns.choices import Choices, ControlSupply, Mains, OverloadSide, Pattern

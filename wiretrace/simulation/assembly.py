@@ -1,23 +1,23 @@
-"""A circuit made ready to run: wiring, values and equations, and which devices do what while time passes."""
+"""A circuit made ready to run: graph, values and equations, and which devices do what while time passes."""
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Final
 
-from wiretrace.catalogue.device import Kind
-from wiretrace.catalogue.element import Signal
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed, check_circuit, check_consistent
-from wiretrace.circuit.document import Circuit, End
-from wiretrace.circuit.nets import nets, numbers_by_end
+from wiretrace.catalogue.machinery.device import Kind
+from wiretrace.catalogue.machinery.element import Signal
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed, check_circuit, check_consistent
+from wiretrace.document.circuit import Circuit, End
+from wiretrace.document.nets import nets, numbers_by_end
 from wiretrace.errors import InvalidCircuit, Problem
 from wiretrace.faults.check import check_faults
 from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import Solution
 from wiretrace.simulation.equations import Equations
+from wiretrace.simulation.graph import Graph
 from wiretrace.simulation.signals import BranchSignals, Flows, InnerSignals
 from wiretrace.simulation.values import Values
-from wiretrace.simulation.wiring import Wiring
 
 DEFAULT_FREQUENCY_HZ: Final = 50.0
 BYTES_EACH: Final = 1_500
@@ -44,11 +44,11 @@ class Assembly:
         else:
             self.frequency_hz, self.devices, self.net_numbers = like.frequency_hz, like.devices, like.net_numbers
         check_faults(circuit, self.devices, self.faults)
-        self.wiring, self.equations = self._network(like)
-        self.values = Values(self.wiring, self.faults)
-        self.nodes, self.branches = self.wiring.nodes, self.wiring.branches
+        self.graph, self.equations = self._network(like)
+        self.values = Values(self.graph, self.faults)
+        self.nodes, self.branches = self.graph.nodes, self.graph.branches
         self._index_of = {
-            device: {name: index for index, name in pairs} for device, pairs in self.wiring.branches_of.items()
+            device: {name: index for index, name in pairs} for device, pairs in self.graph.branches_of.items()
         }
         self._inside = [
             (fault, *series)
@@ -68,12 +68,12 @@ class Assembly:
         """The same circuit with these faults in place of its own. Raises UnknownTarget when one names nothing."""
         return Assembly(self.circuit, faults, self)
 
-    def _network(self, like: "Assembly | None") -> tuple[Wiring, Equations]:
+    def _network(self, like: "Assembly | None") -> tuple[Graph, Equations]:
         """That of `like`, where the faults add nothing to it."""
-        if like is not None and (wiring := like.wiring.with_faults(self.faults)) is not None:
-            return wiring, like.equations
-        wiring = Wiring(self.circuit, self.devices, self.faults)
-        return wiring, Equations(wiring, self.frequency_hz)
+        if like is not None and (graph := like.graph.with_faults(self.faults)) is not None:
+            return graph, like.equations
+        graph = Graph(self.circuit, self.devices, self.faults)
+        return graph, Equations(graph, self.frequency_hz)
 
     @property
     def size_bytes(self) -> int:
@@ -82,16 +82,16 @@ class Assembly:
 
     def node(self, end: End) -> int:
         """Node of a terminal, where its wires are. Raises UnknownTarget when the circuit has no such terminal."""
-        return self.wiring.node(end)
+        return self.graph.node(end)
 
     def branch_index(self, place: str, branch: str = "") -> int:
         """Number of a branch. Raises UnknownTarget when there is none."""
-        return self.wiring.branch_index(place, branch)
+        return self.graph.branch_index(place, branch)
 
     def conductor_a(self, solution: Solution, conductor: str) -> complex:
         """Current of a conductor from its end `a` to its end `b`, wherever a fault has put them."""
         index = self.branch_index(conductor)
-        return complex(sum((solution.current_a[i] for i in {index, *self.wiring.laid(conductor)}), 0j))
+        return complex(sum((solution.current_a[i] for i in {index, *self.graph.laid(conductor)}), 0j))
 
     def signals(self, point: Flows, time_us: int) -> dict[str, Mapping[str, Signal]]:
         """Volts and amperes of every device branch, by device id and branch name.

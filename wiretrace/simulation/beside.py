@@ -12,9 +12,9 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue.element import Signal
-from wiretrace.catalogue.structure import DeviceState
-from wiretrace.circuit.checked import Installed
+from wiretrace.catalogue.machinery.element import Signal
+from wiretrace.catalogue.machinery.structure import DeviceState
+from wiretrace.document.checked import Installed
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.elements import OnBranch
 from wiretrace.network.solve import Flow
@@ -157,7 +157,7 @@ def _one_branch(faulty: Assembly) -> tuple[OnBranch, int] | None:
 
 def _with_fault(assembly: Assembly, frame: Frame, fault: OnBranch, index: int) -> _Flows | None:
     """What flows with the fault where all devices stand as in the frame; None where too many digits would be lost."""
-    value = fault.made_of(frame.values[index], assembly.wiring)
+    value = fault.made_of(frame.values[index], assembly.graph)
     if value is frame.values[index]:
         return _Flows(frame.point.ac, frame.point.dc)
     ac = frame.point.ac.changed(index, assembly.equations.admittance_s(value, direct=False))
@@ -202,7 +202,7 @@ def _answer(
     """The state of a device once it has answered to what it sees; None if that is not what it does in the frame."""
     device, now_us = item.kind.adapt(item.params, before, seen, frame.state.time_us), frame.state.time_us
     values = item.kind.values(item.params, device)
-    if any(values.get(name) != frame.values[index] for index, name in faulty.wiring.branches_of[item.id]):
+    if any(values.get(name) != frame.values[index] for index, name in faulty.graph.branches_of[item.id]):
         return None
     device = item.kind.sense(item.params, device, seen, now_us)
     sound = frame.state.devices[item.id]

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Final
 
-from wiretrace.catalogue.element import Signal
+from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.state import State
 

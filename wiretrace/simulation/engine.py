@@ -10,9 +10,9 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Final, Literal
 
-from wiretrace.catalogue.element import Signal, Value
-from wiretrace.catalogue.structure import DeviceState, Params, View
-from wiretrace.circuit.checked import Installed
+from wiretrace.catalogue.machinery.element import Signal, Value
+from wiretrace.catalogue.machinery.structure import DeviceState, Params, View
+from wiretrace.document.checked import Installed
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.assembly import Assembly

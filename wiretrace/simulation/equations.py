@@ -7,28 +7,28 @@ from itertools import permutations
 
 import numpy as np
 
-from wiretrace.catalogue.element import Value
+from wiretrace.catalogue.machinery.element import Value
 from wiretrace.errors import Problem, SingularNetwork
 from wiretrace.network.solve import OperatingPoint, Solution, Solver
 from wiretrace.network.topology import Complexes, Network
-from wiretrace.simulation.wiring import Wiring
+from wiretrace.simulation.graph import Graph
 
 
 class Equations:
-    """The equations of a wiring at one frequency. What they remember only makes them quick; threads may share them."""
+    """The equations of a graph at one frequency. What they remember only makes them quick; threads may share them."""
 
-    def __init__(self, wiring: Wiring, frequency_hz: float) -> None:
-        self._wiring = wiring
+    def __init__(self, graph: Graph, frequency_hz: float) -> None:
+        self._graph = graph
         self._omega = 2 * math.pi * frequency_hz
-        none = np.zeros(len(wiring.branches), dtype=np.complex128)
+        none = np.zeros(len(graph.branches), dtype=np.complex128)
         self._last: tuple[Sequence[Value | None], Complexes, Complexes] = ((None,) * len(none), none, none)
         self._groups = [
-            [index for index, name in wiring.branches_of[item.id] if name in names]
-            for item in wiring.devices.values()
+            [index for index, name in graph.branches_of[item.id] if name in names]
+            for item in graph.devices.values()
             for names in item.kind.coupled
         ]
         self._across = {
-            index: tuple(node for other in group for node in wiring.ends(other))
+            index: tuple(node for other in group for node in graph.ends(other))
             for group in self._groups
             for index in group
         }
@@ -38,10 +38,10 @@ class Equations:
         pairs = [pair for group in self._groups for pair in permutations(group, 2)]
         self._pair_of = {pair: number for number, pair in enumerate(pairs)}
         network = Network(
-            len(wiring.nodes),
-            np.array([ref.a for ref in wiring.branches], dtype=np.intp),
-            np.array([ref.b for ref in wiring.branches], dtype=np.intp),
-            wiring.ground,
+            len(graph.nodes),
+            np.array([ref.a for ref in graph.branches], dtype=np.intp),
+            np.array([ref.b for ref in graph.branches], dtype=np.intp),
+            graph.ground,
             np.array([to for to, _ in pairs], dtype=np.intp),
             np.array([of for _, of in pairs], dtype=np.intp),
         )
@@ -55,13 +55,13 @@ class Equations:
 
     def across(self, branch: int) -> tuple[int, ...]:
         """Nodes that a branch leads to: its own ends, and those of the windings on one core with it."""
-        return self._across.get(branch) or self._wiring.ends(branch)
+        return self._across.get(branch) or self._graph.ends(branch)
 
     def seen_from(self, solution: Solution, nodes: Sequence[int]) -> set[int]:
         """The parts of a solved network that these nodes are in, with those beyond windings on one core."""
         island = solution.topology.island
         seen = {int(island[node]) for node in nodes}
-        groups = [{int(island[node]) for index in group for node in self._wiring.ends(index)} for group in self._groups]
+        groups = [{int(island[node]) for index in group for node in self._graph.ends(index)} for group in self._groups]
         while more := [group for group in groups if group & seen and group - seen]:
             seen = seen.union(*more)
         return seen
@@ -127,7 +127,7 @@ class Equations:
             present = tuple(value for _, value in wound)
             known = self._inverses.get(number)
             if known is None or known[0] != present:
-                names = tuple(self._wiring.branches[index].branch for index, _ in wound)
+                names = tuple(self._graph.branches[index].branch for index, _ in wound)
                 known = self._inverses[number] = (present, _inverse(names, present, self._omega))
             for row, (to, _) in enumerate(wound):
                 admittance[to] = known[1][row, row]
@@ -138,8 +138,8 @@ class Equations:
 
     def _named(self, problem: Problem) -> Problem:
         """A cause given in branch numbers, told in terminals."""
-        label = self._wiring.node_label
-        refs = [self._wiring.branches[int(index)] for index in (problem.path or "").split(",") if index]
+        label = self._graph.node_label
+        refs = [self._graph.branches[int(index)] for index in (problem.path or "").split(",") if index]
         places = ", ".join(f"{label(ref.a)} to {label(ref.b)}" for ref in refs[:6])
         device = refs[0].place if refs and refs[0].branch else None
         return replace(problem, message=f"{problem.message} ({places})", device=device, path=None)

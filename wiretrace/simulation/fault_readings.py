@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from wiretrace.catalogue.element import Value
+from wiretrace.catalogue.machinery.element import Value
 from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import SMALLEST_LEFT, OperatingPoint, Solution
 from wiretrace.network.topology import Bools, Complexes, Ints
@@ -111,7 +111,7 @@ def readings_under(assembly: Assembly, frame: Frame, faults: Sequence[Fault]) ->
 def terminal_nodes(assembly: Assembly) -> list[int]:
     """Nodes of all terminals, in the order of the document."""
     return [
-        assembly.wiring.node_of[item.id, terminal.name]
+        assembly.graph.node_of[item.id, terminal.name]
         for item in assembly.devices.values()
         for terminal in item.structure.terminals
     ]
@@ -133,11 +133,11 @@ def _nodes(solution: Solution) -> Nodes:
 def nodes_under(assembly: Assembly, base: Solved, fault: Fault) -> tuple[Nodes, ...]:
     """Potentials and transfer matrices with a fault in the state that was solved. Raises SingularNetwork."""
     values = list(base.values)
-    extra = [] if fault.parts() else list(fault.adds(assembly.wiring))
+    extra = [] if fault.parts() else list(fault.adds(assembly.graph))
     for added in extra:
         for index in added.replaces:
             values[index] = None
-    fault.disturb(values, assembly.wiring)
+    fault.disturb(values, assembly.graph)
     changed = [n for n, (new, old) in enumerate(zip(values, base.values, strict=True)) if new is not old]
     if not any(n in assembly.equations.coupled for n in changed) and not fault.parts():
         found = []
@@ -210,7 +210,7 @@ def _parted(
 ) -> Nodes | None:
     """A branch opens that was the only way between two parts: nothing flowed in it, and they go on as they are."""
     ways: dict[int, list[int]] = {}
-    for a, b in (*(assembly.wiring.ends(n) for n in np.flatnonzero(conducts).tolist()), *added):
+    for a, b in (*(assembly.graph.ends(n) for n in np.flatnonzero(conducts).tolist()), *added):
         ways.setdefault(a, []).append(b)
         ways.setdefault(b, []).append(a)
     reached, todo = {step.a}, [step.a]

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Final
 
-from wiretrace.catalogue.structure import DeviceState
+from wiretrace.catalogue.machinery.structure import DeviceState
 from wiretrace.errors import TooManyEvents, UnstableInstant
 from wiretrace.faults.kinds.devices import WrongSetting
 from wiretrace.simulation.assembly import Assembly

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 
@@ -157,7 +157,7 @@ def feeding(assembly: Assembly, frame: Frame) -> tuple[bool, ...]:
 def _poles(assembly: Assembly, frame: Frame) -> dict[int, Standing]:
     """Nodes that are poles of a source that feeds."""
     named = [
-        (assembly.wiring.inner[item.id, terminal], Standing(what))
+        (assembly.graph.inner[item.id, terminal], Standing(what))
         for item in assembly.devices.values()
         for terminal, (what, _) in item.kind.poles.items()
     ]

@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator, Mapping
 from typing import Protocol
 
-from wiretrace.catalogue.element import Signal
+from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.network.solve import Flow
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from wiretrace.catalogue.structure import DeviceState
+from wiretrace.catalogue.machinery.structure import DeviceState
 from wiretrace.errors import Problem, UnknownTarget
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import Final
 
-from wiretrace.catalogue.structure import Role
+from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.errors import Problem
 from wiretrace.simulation.assembly import Assembly
 

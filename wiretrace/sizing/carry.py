@@ -4,10 +4,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed, install, value_fault
-from wiretrace.circuit.document import Circuit
+from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed, install, value_fault
+from wiretrace.document.circuit import Circuit
 from wiretrace.sizing.cable import cable_mm2, leads_mm2
 from wiretrace.sizing.line import figure
 from wiretrace.sizing.places import Place, places

@@ -8,9 +8,10 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue import fuses, thermal
-from wiretrace.catalogue.run_up import FRICTION, Drive, Load, acceleration
-from wiretrace.catalogue.switchgear import Breaker
+from wiretrace.catalogue.machinery import thermal
+from wiretrace.catalogue.motors.run_up import FRICTION, Drive, Load, acceleration
+from wiretrace.catalogue.protection import fuses
+from wiretrace.catalogue.protection.switchgear import Breaker
 from wiretrace.sizing.plate import Plate
 
 Points = tuple[tuple[float, float], ...]

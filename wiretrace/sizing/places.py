@@ -4,11 +4,11 @@ from collections.abc import Iterable, Iterator, Mapping
 from enum import Enum
 from typing import Final
 
-from wiretrace.catalogue.purpose import Does
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit, End
-from wiretrace.circuit.nets import nets
+from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit, End
+from wiretrace.document.nets import nets
 
 CARRIES: Final = (Does.SWITCHES_LOAD, Does.FEELS_CURRENT, Does.LESSENS)
 """Parts that the motor's current flows through."""

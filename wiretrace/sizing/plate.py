@@ -12,8 +12,8 @@ from typing import Final
 
 import numpy as np
 
-from wiretrace.catalogue.equivalent import nameplate
-from wiretrace.catalogue.machine import ContradictoryNameplate, Machine, fit
+from wiretrace.catalogue.motors.equivalent import nameplate
+from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Machine, fit
 from wiretrace.sizing import quantities as q
 from wiretrace.sizing.quantities import NotUnderstood, Quantity
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import StringConstraints, ValidationError, field_validator
 
 from wiretrace.bounds import Most
-from wiretrace.circuit.document import NO_NUL, Frozen
+from wiretrace.document.circuit import NO_NUL, Frozen
 from wiretrace.errors import MalformedDocument
 from wiretrace.sizing import quantities as q
 from wiretrace.sizing.line import Line

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from wiretrace.sizing.cable import cable_lines, cable_mm2
+from wiretrace.sizing.conductors import meter_lines, supply_lines
 from wiretrace.sizing.curves import (
     Points,
     band_points,
@@ -18,7 +19,6 @@ from wiretrace.sizing.line import Line, figure
 from wiretrace.sizing.protection import breaker_lines, contactor_lines, holds_start, overload_lines
 from wiretrace.sizing.schools import QUESTIONS
 from wiretrace.sizing.sheet import Sheet, motor_lines, start_lines
-from wiretrace.sizing.wiring import meter_lines, supply_lines
 
 CAUTION = "Local codes and the maker's data come first. A calculation, not a permission to connect."
 

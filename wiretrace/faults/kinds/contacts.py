@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from typing import ClassVar, Literal, Self
 
-from wiretrace.catalogue.element import Value
-from wiretrace.catalogue.purpose import Breaks
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit
+from wiretrace.catalogue.machinery.element import Value
+from wiretrace.catalogue.machinery.purpose import Breaks
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit
 from wiretrace.faults.fault import About, Named, Site, Sort
 from wiretrace.faults.kinds.elements import OnBranch
 from wiretrace.faults.naming import capital, element_between, element_name, ends_of

@@ -6,11 +6,11 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
+from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS as KINDS_OF_DEVICE
-from wiretrace.catalogue.structure import Param
-from wiretrace.circuit.checked import Installed, value_fault
-from wiretrace.circuit.document import Circuit, Finite, Id, Text
-from wiretrace.circuit.document import Whole as WholeNumber
+from wiretrace.document.checked import Installed, value_fault
+from wiretrace.document.circuit import Circuit, Finite, Id, Text
+from wiretrace.document.circuit import Whole as WholeNumber
 from wiretrace.faults.fault import About, Fault, Named, Setting, Sort
 from wiretrace.faults.spots import Feature, Spot, Whole
 from wiretrace.quantity import number_text

@@ -8,11 +8,11 @@ from typing import Annotated, ClassVar, Final, Literal, Self
 
 from pydantic import Field
 
-from wiretrace.catalogue.element import Value
-from wiretrace.catalogue.purpose import Breaks
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit, Id, Text
+from wiretrace.catalogue.machinery.element import Value
+from wiretrace.catalogue.machinery.purpose import Breaks
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit, Id, Text
 from wiretrace.faults.fault import JOINT_OHM, About, Added, Fault, Named, Site, Sort
 from wiretrace.faults.naming import capital, element_between, element_name, ends_of, ohms
 from wiretrace.faults.spots import Element, Spot

@@ -4,10 +4,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import ClassVar, Literal, Self
 
-from wiretrace.catalogue.element import Value
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed, has_terminal
-from wiretrace.circuit.document import Circuit, End, Id, Text
+from wiretrace.catalogue.machinery.element import Value
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed, has_terminal
+from wiretrace.document.circuit import Circuit, End, Id, Text
 from wiretrace.faults.fault import JOINT_OHM, About, Added, Fault, Named, Site, Sort
 from wiretrace.faults.kinds.elements import Ohm, path_or_load
 from wiretrace.faults.naming import end_name, ohms

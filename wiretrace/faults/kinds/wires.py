@@ -4,9 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar, Literal, Self
 
-from wiretrace.catalogue.structure import Role
-from wiretrace.circuit.checked import Installed
-from wiretrace.circuit.document import Circuit, End, Id
+from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.document.checked import Installed
+from wiretrace.document.circuit import Circuit, End, Id
 from wiretrace.faults.fault import About, Added, Fault, Named, Site
 from wiretrace.faults.kinds.terminals import no_terminal
 from wiretrace.faults.naming import capital, element_between, end_name

@@ -1,0 +1,1 @@
+"""What hands and processes operate: buttons, switches, sensors."""

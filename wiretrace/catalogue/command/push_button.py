@@ -1,0 +1,53 @@
+"""Momentary push button with a normally open contact, a normally closed one, or both."""
+
+from typing import ClassVar, Final
+
+from wiretrace.catalogue.command.two_position import TwoPosition
+from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When, number
+
+HAS_NC: Final = When("contacts", ("NC", "NO + NC"))
+HAS_NO: Final = When("contacts", ("NO", "NO + NC"))
+
+
+class PushButton(TwoPosition):
+    """Both blocks move together: normally closed opens first, then normally open closes."""
+
+    name = "push_button"
+    title = "Push button"
+    rank = 10
+    group = "command"
+    letter = "S"
+    letter_nema = "PB"
+    mounting = "door"
+    params: ClassVar[tuple[Param, ...]] = (
+        Param("contacts", "Contacts", "NO", choices=("NO", "NC", "NO + NC")),
+        Param("colour", "Colour", "green", choices=("green", "red", "black", "white", "yellow", "blue")),
+        Param("travel_ms", "Time between its contacts", 15.0, "ms", 1.0, 200.0, help="A finger is no quicker."),
+    )
+    terminals: ClassVar[tuple[Terminal, ...]] = (
+        Terminal("11", "1", HAS_NC),
+        Terminal("12", "2", HAS_NC),
+        Terminal("13", "3", HAS_NO),
+        Terminal("14", "4", HAS_NO),
+    )
+    branches: ClassVar[tuple[Branch, ...]] = (
+        Branch("11-12", "11", "12", Role.CONTACT, HAS_NC),
+        Branch("13-14", "13", "14", Role.CONTACT, HAS_NO),
+    )
+    parts: ClassVar[tuple[Part, ...]] = (
+        Part("11-12", "Contact 11-12, NC", "push_nc", Does.NORMALLY_CLOSED, ("11", "12"), ("11-12",), HAS_NC),
+        Part("13-14", "Contact 13-14, NO", "push_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",), HAS_NO),
+    )
+    moved = Moved.BY_HAND
+    operations = (Operation("press", "Press", "momentary"),)
+
+    racing = ("travel_ms",)
+    """A contactor drops out while a finger lets go, or jogging seals."""
+    words = ("released", "pressed")
+
+    def second_us(self, params: Params) -> int:
+        return round(1000 * number(params, "travel_ms"))
+
+    def is_stop(self, params: Params) -> bool:
+        return bool(params["colour"] == "red")

@@ -1,0 +1,1 @@
+"""What the current goes through in the end: lamps, horns, valves, terminals."""

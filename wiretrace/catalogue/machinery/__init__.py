@@ -1,0 +1,1 @@
+"""What kinds of device have in common."""

@@ -1,0 +1,1 @@
+"""Meters in the circuit and what feeds them."""

@@ -1,0 +1,1 @@
+"""Motors, what they drive, and what starts them."""

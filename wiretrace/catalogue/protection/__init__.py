@@ -1,0 +1,1 @@
+"""What protects, watches and disconnects."""

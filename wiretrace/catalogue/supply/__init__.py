@@ -1,0 +1,1 @@
+"""Where potentials come from: supplies, transformers, direct voltage."""

@@ -1,0 +1,129 @@
+"""Control transformer: separates the control circuit, and makes its voltage."""
+
+import math
+from collections.abc import Mapping
+
+from wiretrace.catalogue.machinery.device import Kind
+from wiretrace.catalogue.machinery.element import Signal, Value
+from wiretrace.catalogue.machinery.purpose import Does, Ratings
+from wiretrace.catalogue.machinery.structure import (
+    Branch,
+    DeviceState,
+    Param,
+    Params,
+    Part,
+    Role,
+    Terminal,
+    View,
+    When,
+    number,
+)
+
+PLAIN = When("taps", ("no taps",))
+TAPPED = When("taps", ("taps at 95 and 105 %",))
+
+
+class ControlTransformer(Kind):
+    """Two windings on one core, by the T equivalent (IEC 61558; any textbook on machines).
+
+    Resistance and leakage are shared equally between the sides. The secondary voltage is rated at full
+    load, so that it stands higher by the rise when nothing is loaded.
+    """
+
+    name = "control_transformer"
+    title = "Control transformer"
+    rank = 50
+    group = "supply"
+    letter = "T"
+    letter_nema = "CPT"
+    mounting = "plate"
+    params = (
+        Param("primary_voltage_v", "Primary voltage", 400.0, "V", 24.0, 690.0),
+        Param("secondary_voltage_v", "Secondary voltage at full load", 110.0, "V", 12.0, 400.0),
+        Param("rating_va", "Rating", 160.0, "VA", 10.0, 10000.0),
+        Param("resistance_percent", "Drop in the resistances", 5.0, "%", 0.5, 20.0),
+        Param("leakage_percent", "Drop in the leakage", 3.0, "%", 0.5, 20.0),
+        Param("no_load_current_percent", "No-load current", 15.0, "%", 1.0, 60.0),
+        Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("taps", "Primary taps", "no taps", choices=("no taps", "taps at 95 and 105 %")),
+    )
+    terminals = (
+        Terminal("1.1", "H1"),
+        Terminal("1.2", "H2"),
+        Terminal("1.3", "H3", TAPPED),
+        Terminal("1.4", "H4", TAPPED),
+        Terminal("2.1", "X1"),
+        Terminal("2.2", "X2"),
+    )
+    branches = (
+        Branch("primary", "1.1", "1.2", Role.LOAD),
+        Branch("tap_1", "1.2", "1.3", Role.LOAD, TAPPED),
+        Branch("tap_2", "1.3", "1.4", Role.LOAD, TAPPED),
+        Branch("secondary", "2.1", "2.2", Role.SOURCE),
+    )
+    coupled = (("primary", "tap_1", "tap_2", "secondary"),)
+    parts = (
+        Part(
+            "windings",
+            "Windings",
+            "transformer",
+            Does.TRANSFORMS,
+            ("1.1", "1.2", "2.1", "2.2"),
+            ("primary", "secondary"),
+            PLAIN,
+            height=11,
+        ),
+        Part(
+            "tapped",
+            "Windings",
+            "transformer_tapped",
+            Does.TRANSFORMS,
+            ("1.1", "1.2", "1.3", "1.4", "2.1", "2.2"),
+            ("primary", "tap_1", "tap_2", "secondary"),
+            TAPPED,
+            height=11,
+        ),
+    )
+    poles = {"2.1": ("live", "secondary"), "2.2": ("neutral", "secondary")}
+
+    FEEDS_FROM = 0.5
+    """Share of the rated secondary voltage from which it counts as feeding."""
+
+    made_for = {"primary": ("primary_voltage_v", "rating_va")}
+
+    def ratings(self, params: Params) -> Ratings:
+        return Ratings(gives_va=number(params, "rating_va"))
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        omega = 2 * math.pi * number(params, "frequency_hz")
+        resistance, leakage = (number(params, f"{name}_percent") / 100 for name in ("resistance", "leakage"))
+        magnetising = 100 / number(params, "no_load_current_percent")
+        rise = 1 + resistance + leakage * leakage / 2
+        ratio = number(params, "secondary_voltage_v") * rise / number(params, "primary_voltage_v")
+        base = number(params, "primary_voltage_v") ** 2 / number(params, "rating_va")
+        own = base * (magnetising + leakage / 2) / omega
+        mutual = base * magnetising / omega * ratio * (1 + leakage / 2 / magnetising)
+        half = base * resistance / 2
+        # The ratio holds between the open-circuit voltages: the mutual flux is a little less than all.
+        turns = ratio * (1 + leakage / 2 / magnetising)
+        # Sections of the primary as shares of its rated turns: to the lower tap, to the rated, to the upper.
+        shares = {"primary": 0.95, "tap_1": 0.05, "tap_2": 0.05} if params["taps"] != "no taps" else {"primary": 1.0}
+        flux = base * magnetising / omega
+        sections = {
+            name: Value(
+                half * share,
+                own * share**2,
+                mutual=(
+                    *((other, 0.0, flux * share * more) for other, more in shares.items() if other != name),
+                    ("secondary", 0.0, mutual * share),
+                ),
+            )
+            for name, share in shares.items()
+        }
+        across = tuple((name, 0.0, mutual * share) for name, share in shares.items())
+        return {**sections, "secondary": Value(half * turns**2, own * turns**2, mutual=across)}
+
+    def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        share = abs(signals["secondary"].voltage_v) / number(params, "secondary_voltage_v")
+        feeds = share >= self.FEEDS_FROM
+        return View("feeds" if feeds else "dead", feeds)

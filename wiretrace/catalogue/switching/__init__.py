@@ -1,0 +1,1 @@
+"""What is switched by a coil, a clock or a program."""

@@ -1,0 +1,268 @@
+"""Which faults still fit, and what to observe next.
+
+A reading fits a fault when the fault would show the same within the meter's tolerance; a fault that has values of its
+own (the ohms of a joint) fits when the reading lies between what its values would show. An observation parts the faults
+that fit into those that it would tell apart; the best one is that of which most is to be learned (bits, by how often
+faults come about) for its effort.
+"""
+
+import math
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from copy import copy
+from dataclasses import dataclass, replace
+from functools import cached_property
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wiretrace.diagnosis.dictionary import UNKNOWN, Dictionary, Observation
+from wiretrace.diagnosis.repertoire import EFFORT, Floats, Ints, Kind
+from wiretrace.faults.fault import Fault
+
+VOLTS: Final = (0.5, 0.02)
+OHMS: Final = (0.5, 0.03)
+"""Tolerance of a meter, its lead and a person who reads it: volts or ohms, and share of the reading."""
+OL: Final = 1e12
+LEAST_BITS: Final = 1e-6
+MOST_KEPT: Final = 64
+"""Advices that are remembered."""
+AT_ONCE: Final = 60
+"""Observations that are looked at closely at once: first those that part the rows best."""
+
+Bools = NDArray[np.bool_]
+Singles = NDArray[np.float32]
+Numbers = NDArray[np.int16]
+Outcome = float | tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Advice:
+    """An observation, the bits to be expected of it, and the faults that it leaves: at best, on the mean, at worst."""
+
+    observation: Observation
+    bits: float
+    leaves: tuple[int, float, int]
+
+
+class Engine:
+    """Advice from a dictionary. A set of rows, as booleans, stands for what is still possible."""
+
+    def __init__(self, known: Dictionary) -> None:
+        self.known = known
+        self.rows, self.halts, self.spots = (int(size) for size in known.volts.shape)
+        self.weights = self.by_rows()
+        self._advised: dict[object, tuple[Advice, ...]] = {}
+        ohms = np.where(np.isinf(known.ohms), OL, known.ohms)
+        words: dict[tuple[str, ...], int] = {}
+        told = [[words.setdefault(look, len(words)) for look in looks] for looks in known.looks]
+        self._looks: Ints = np.array(told, dtype=np.intp)
+        self._words = words
+        # One column an observation: words by number, volts, ohms.
+        self._columns = np.concatenate(
+            [self._looks.astype(np.float64), known.volts.reshape(self.rows, -1), ohms], axis=1
+        )
+
+    def weighed(self, weights: Mapping[str, float]) -> "Engine":
+        """The same with other likelihoods, by kind of fault; what follows from readings alone is kept."""
+        every = tuple(
+            replace(one, weight=weights.get(getattr(one.fault, "kind", ""), one.weight))
+            for one in self.known.hypotheses
+        )
+        other = copy(self)
+        other._advised = {}
+        other.known = replace(self.known, hypotheses=every)
+        other.weights = other.by_rows()
+        return other
+
+    def by_rows(self) -> Floats:
+        """The weight of every row: that of its fault, shared among the values of it."""
+        count = np.bincount(self.known.of, minlength=len(self.known.hypotheses))
+        weights: Floats = np.array([self.known.hypotheses[number].weight for number in self.known.of])
+        return weights / count[self.known.of]
+
+    def made_ready(self) -> "Engine":
+        """The same, with all that it works out once worked out: the advice before anything is observed, too."""
+        _ = self._reach
+        self.advice(self.everything)
+        return self
+
+    @cached_property
+    def everything(self) -> Bools:
+        return np.ones(self.rows, dtype=np.bool_)
+
+    @cached_property
+    def _tolerance(self) -> Floats:
+        """What two rows may differ by in each cell and count as the same; words never."""
+        found = np.zeros_like(self._columns)
+        volts, ohms = self._slices[1:]
+        found[:, volts] = VOLTS[0] + VOLTS[1] * self._columns[:, volts]
+        found[:, ohms] = np.minimum(OHMS[0] + OHMS[1] * self._columns[:, ohms], OL / 10)
+        return found
+
+    @cached_property
+    def _slices(self) -> tuple[slice, slice, slice]:
+        looks, volts = self.halts, self.halts + self.halts * self.spots
+        return slice(0, looks), slice(looks, volts), slice(volts, self._columns.shape[1])
+
+    def observation(self, column: int) -> Observation:
+        """The observation of a column."""
+        if column < self.halts:
+            return Observation(Kind.LOOK, column)
+        rest = column - self.halts
+        if rest < self.halts * self.spots:
+            return Observation(Kind.VOLTS, rest // self.spots, rest % self.spots)
+        return Observation(Kind.OHMS, -1, rest - self.halts * self.spots)
+
+    def column(self, what: Observation) -> int:
+        """The column of an observation."""
+        if what.kind is Kind.LOOK:
+            return what.halt
+        if what.kind is Kind.VOLTS:
+            return self.halts + what.halt * self.spots + what.spot
+        return self.halts + self.halts * self.spots + what.spot
+
+    def fits(self, what: Observation, outcome: Outcome) -> Bools:
+        """Rows of faults that fit an outcome: words, volts, or ohms (infinite for OL).
+
+        A word of one device fits what says at least that: "hums" fits "hums, too hot".
+        """
+        if what.kind is Kind.WORD:
+            assert isinstance(outcome, tuple)
+            return np.array([outcome[0] in looks[what.halt][what.spot].lower() for looks in self.known.looks])
+        column = self.column(what)
+        if what.kind is Kind.LOOK:
+            assert isinstance(outcome, tuple)
+            reading = float(self._words.get(outcome, UNKNOWN))
+        else:
+            assert isinstance(outcome, float)
+            reading = OL if math.isinf(outcome) else outcome
+        low, high = (bound[:, column] for bound in self._reach)
+        fitting: Bools = (low <= reading) & (reading <= high)
+        return fitting
+
+    @cached_property
+    def _reach(self) -> tuple[Floats, Floats]:
+        """For every row and observation the lowest and the highest outcome that it stands for.
+
+        Its own within the tolerance, and what lies between it and the next value of the same fault.
+        """
+        low, high = self._columns - self._tolerance, self._columns + self._tolerance
+        reach_low, reach_high = low.copy(), high.copy()
+        for rows in self._families():
+            for one, other in pairwise(rows):
+                for here, there in ((one, other), (other, one)):
+                    above = self._columns[there] > self._columns[here]
+                    reach_high[here] = np.where(above, np.maximum(reach_high[here], low[there]), reach_high[here])
+                    reach_low[here] = np.where(~above, np.minimum(reach_low[here], high[there]), reach_low[here])
+        words = self._slices[0]
+        reach_low[:, words], reach_high[:, words] = low[:, words], high[:, words]
+        return reach_low, reach_high
+
+    def _families(self) -> Iterator[list[int]]:
+        """The rows of each fault that has several values, in the order of the values."""
+        for number, one in enumerate(self.known.hypotheses):
+            rows = np.flatnonzero(self.known.of == number).tolist()
+            if 1 < len(rows) == len(one.values):
+                yield [rows[at] for at in sorted(range(len(rows)), key=lambda at: value_of(one.values[at]))]
+
+    def left(self, possible: Bools) -> tuple[int, ...]:
+        """The hypotheses that are still possible, the likeliest first."""
+        numbers = np.unique(self.known.of[possible])
+        return tuple(sorted((int(n) for n in numbers), key=lambda n: -self.known.hypotheses[n].weight))
+
+    def advice(
+        self, possible: Bools, most: int = 5, allowed: Sequence[Kind] = tuple(Kind), made: Collection[Observation] = ()
+    ) -> tuple[Advice, ...]:
+        """The observations that tell most, the best first; none where nothing could tell the rest apart.
+
+        Those that were `made` tell nothing more.
+        """
+        asked = (possible.tobytes(), tuple(allowed), frozenset(made))
+        if asked not in self._advised:
+            if len(self._advised) >= MOST_KEPT:
+                self._advised.clear()
+            self._advised[asked] = self._advice(possible, allowed, made)
+        return self._advised[asked][:most]
+
+    def _advice(self, possible: Bools, allowed: Sequence[Kind], made: Collection[Observation]) -> tuple[Advice, ...]:
+        rows = np.flatnonzero(possible)
+        if len(self.left(possible)) < 2:
+            return ()
+        kinds = [Kind.LOOK] * self.halts + [Kind.VOLTS] * (self.halts * self.spots) + [Kind.OHMS] * self.spots
+        effort = np.array([EFFORT[kind] if kind in allowed else np.inf for kind in kinds])
+        effort[[self.column(one) for one in made if one.kind is not Kind.WORD]] = np.inf
+        bits = _entropy(self._outcomes(rows), self.weights[rows] / self.weights[rows].sum()) / effort
+        order = np.argsort(-bits, kind="stable")
+        found: list[Advice] = []
+        for start in range(0, len(order), AT_ONCE):
+            columns = order[start : start + AT_ONCE]
+            columns = columns[bits[columns] > LEAST_BITS]
+            if not len(columns):
+                break
+            found = [one for column in columns if (one := self._told(rows, int(column))).bits > LEAST_BITS]
+            if found:
+                break
+        found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])
+        return tuple(self._different(found))
+
+    def _different(self, found: Sequence[Advice]) -> list[Advice]:
+        """Of those that begin at the same terminal in the same state the first."""
+        kept: dict[tuple[object, ...], Advice] = {}
+        for one in found:
+            what = one.observation
+            red = self.known.spots[what.spot].red if what.spot >= 0 else None
+            kept.setdefault((what.kind, what.halt, red), one)
+        return list(kept.values())
+
+    def _told(self, rows: Ints, column: int) -> Advice:
+        """What an observation tells of these rows: for the outcome of each, which faults would still fit."""
+        low, high = (bound[rows, column] for bound in self._reach)
+        values, where = np.unique(self._columns[rows, column], return_inverse=True)
+        fitting = (low[None, :] <= values[:, None]) & (values[:, None] <= high[None, :])
+        # Rows stand in the order of their faults: a fault is still possible where one of its values is.
+        numbers, first = np.unique(self.known.of[rows], return_index=True)
+        possible = np.logical_or.reduceat(fitting, first, axis=1)
+        weights = np.bincount(self.known.of[rows], self.weights[rows], len(self.known.hypotheses))[numbers]
+        left, sizes = possible @ weights, possible.sum(axis=1)
+        share = np.bincount(where, self.weights[rows], len(values))
+        share = share / share.sum()
+        bits = float(np.dot(share, np.log2(weights.sum() / left)))
+        return Advice(self.observation(column), bits, (int(sizes.min()), float(np.dot(share, sizes)), int(sizes.max())))
+
+    @cached_property
+    def _by_observation(self) -> tuple[Singles, Singles]:
+        """Outcomes and tolerances the other way round, so that those of one observation lie beside each other.
+
+        In single precision, which is a thousand times finer than any tolerance: half as much to be moved about.
+        """
+        return self._columns.T.astype(np.float32, order="C"), self._tolerance.T.astype(np.float32, order="C")
+
+    def _outcomes(self, rows: Ints) -> Numbers:
+        """For every observation and each of these rows the number of its outcome: those that lie apart differ."""
+        values, tolerance = (whole[:, rows] for whole in self._by_observation)
+        order = np.argsort(values, axis=1)
+        ordered, reach = np.take_along_axis(values, order, 1), np.take_along_axis(tolerance, order, 1)
+        apart = np.zeros(ordered.shape, dtype=np.int16)
+        apart[:, 1:] = (ordered[:, 1:] - ordered[:, :-1]) > (reach[:, 1:] + reach[:, :-1])
+        numbers = np.cumsum(apart, axis=1, dtype=np.int16)
+        found = np.empty_like(numbers)
+        np.put_along_axis(found, order, numbers, 1)
+        return found
+
+
+def value_of(fault: Fault) -> float:
+    """The value by which faults that differ in it alone are put in order."""
+    return float(getattr(fault, "resistance_ohm", 0.0) or 0.0)
+
+
+def _entropy(outcome: Numbers, weights: Floats) -> Floats:
+    """Bits of each observation: outcomes by number, each row with its weight."""
+    count, columns = int(outcome.max(initial=0)) + 1, len(outcome)
+    flat = outcome.astype(np.intp) + count * np.arange(columns)[:, None]
+    share = np.bincount(flat.ravel(), np.tile(weights, columns), count * columns).reshape(columns, count)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        parts = np.where(share > 0, -share * np.log2(share), 0.0)
+    found: Floats = parts.sum(axis=1)
+    return found

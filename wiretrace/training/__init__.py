@@ -1,0 +1,1 @@
+"""What a learner is set and does: a reading to predict, a fault to find."""

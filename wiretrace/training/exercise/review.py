@@ -1,0 +1,156 @@
+"""The review: a path beside a best one, with what each step told, and a mark with its reasons."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from wiretrace.diagnosis.dictionary import Shown
+from wiretrace.diagnosis.engine import Advice, Engine
+from wiretrace.diagnosis.path import follow
+from wiretrace.diagnosis.words import outcome_words, spot_words
+from wiretrace.faults.fault import Fault
+from wiretrace.simulation.assembly import Assembly
+from wiretrace.training.exercise.thinking import Thinking
+
+WASTED_BITS: Final = 0.05
+"""What a reading tells at least that is not called wasted."""
+
+
+@dataclass(frozen=True)
+class StepReview:
+    """A leg: faults that fitted before and after it, the bits it told; what the best reading there would have told.
+
+    `places` are devices and wires that were still to blame after it.
+    """
+
+    before: int
+    after: int
+    bits: float
+    read: bool
+    best: str
+    best_bits: float
+    wasted: bool
+    places: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """How well it was done: points of 100, each reason with what it cost."""
+
+    points: int
+    reasons: tuple[tuple[str, int], ...]
+
+
+def review_step(thinking: Thinking, assembly: Assembly, leg: int, read: bool, locked: bool) -> StepReview:
+    """What a leg told, and what would have told most where something was read."""
+    before, after, bits = thinking.told(leg)
+    best = thinking.best(leg, locked, looked=True) if read else None
+    own = _own_bits(thinking, leg) if read else bits
+    words, most = ("", 0.0) if best is None else (_words(assembly, best), best[1].bits)
+    return StepReview(
+        len(thinking.possible(leg, looked=True)) if read else before,
+        after,
+        own,
+        read,
+        words,
+        most,
+        read and own < WASTED_BITS and most > WASTED_BITS,
+        places(thinking, leg),
+    )
+
+
+def _own_bits(thinking: Thinking, leg: int) -> float:
+    """Bits of the reading alone, without what was seen on the way."""
+    before, after = thinking.possible(leg, looked=True), thinking.possible(leg)
+    return math.log2(thinking.weight(before) / thinking.weight(after)) if before and after else 0.0
+
+
+def places(thinking: Thinking, leg: int) -> tuple[str, ...]:
+    """Devices and wires that are still to blame after a leg."""
+    faults = (thinking.every[number].fault for number in thinking.possible(leg))
+    return tuple(dict.fromkeys(fault.where for fault in faults if fault is not None))
+
+
+def _words(assembly: Assembly, best: tuple[Engine, Advice]) -> str:
+    engine, advice = best
+    what = advice.observation
+    return f"{what.kind.value.capitalize()} from {spot_words(assembly, engine.known.spots[what.spot])}"
+
+
+def mark(
+    found: bool,
+    proved: bool,
+    steps: Sequence[StepReview],
+    bound: int | None,
+    risks: Sequence[str],
+    hints: int,
+    wrong: int,
+) -> Mark:
+    """A mark with its reasons. `bound` is how many readings a best path takes, if that is known."""
+    reasons: list[tuple[str, int]] = []
+    if not found:
+        reasons.append(("The fault was not found.", 50))
+    elif not proved:
+        reasons.append(("The mend was not proved by running the sequence.", 10))
+    readings = sum(step.read for step in steps)
+    if bound is not None and readings > bound + 1:
+        over = readings - bound - 1
+        reasons.append((f"{readings} readings where a best path takes about {bound}.", min(20, 3 * over)))
+    wasted = sum(step.wasted for step in steps)
+    if wasted:
+        reasons.append((f"{_count(wasted, 'reading')} could tell nothing that was not known.", min(10, 2 * wasted)))
+    for risk in dict.fromkeys(risks):
+        times = risks.count(risk)
+        reasons.append((f"{risk}{f' {times} times.' if times > 1 else ''}", 10 * times))
+    if hints:
+        reasons.append((f"{_count(hints, 'step')} of hints.", 3 * hints))
+    if wrong:
+        reasons.append((f"{_count(wrong, 'sound part')} named.", 10 * wrong))
+    return Mark(max(0, 100 - sum(points for _, points in reasons)), tuple(reasons))
+
+
+def _count(number: int, what: str) -> str:
+    return f"{number} {what}{'' if number == 1 else 's'}"
+
+
+@dataclass(frozen=True)
+class BestStep:
+    """A reading of a best path: what it shows, and how many faults fit before and after it."""
+
+    words: str
+    shows: str
+    before: int
+    after: int
+
+
+def best_path(thinking: Thinking, assembly: Assembly, leg: int | None, hidden: Fault | None) -> tuple[BestStep, ...]:
+    """The readings that the engine would have taken in the state in which the first was; none where it cannot say."""
+    engine = None if leg is None else thinking.engine(leg, looked=True)
+    row = None if engine is None or hidden is None else _row_of(thinking, engine, hidden)
+    if engine is None or row is None:
+        return ()
+    known = engine.known
+    path = follow(engine, Shown(known.looks[row], known.volts[row], known.ohms[row]))
+    return tuple(
+        BestStep(
+            f"{one.observation.kind.value.capitalize()} from {spot_words(assembly, known.spots[one.observation.spot])}",
+            outcome_words(assembly, one.observation, one.outcome),
+            one.before,
+            one.after,
+        )
+        for one in path.taken
+    )
+
+
+def _row_of(thinking: Thinking, engine: Engine, hidden: Fault) -> int | None:
+    """The row of what was hidden, or of the value of it that comes nearest."""
+    for row, number in enumerate(engine.known.of.tolist()):
+        one = thinking.every[number]
+        if one.fault is not None and _place_of(one.fault) == _place_of(hidden):
+            return row
+    return None
+
+
+def _place_of(fault: Fault) -> tuple[object, ...]:
+    return type(fault), fault.where, getattr(fault, "branch", ""), getattr(fault, "terminal", "")
