@@ -138,7 +138,7 @@ BREAKS: Final = (
     ),
     Break(
         "a version of another job is deleted",
-        "server/store/versions.py",
+        "server/subjects/versions/store.py",
         "DELETE FROM job_versions WHERE job_id = %s AND id = %s",
         "DELETE FROM job_versions WHERE job_id IS DISTINCT FROM %s - 1000000 AND id = %s",
         "tests/server/test_versions.py",
@@ -195,13 +195,13 @@ BREAKS: Final = (
     Break(
         "a latching relay falls back with the supply",
         "wiretrace/catalogue/switching/latching.py",
-        "moved = Moved.BY_PULSE",
-        "moved = Moved.BY_COIL",
+        "actuator = Actuator.PULSE",
+        "actuator = Actuator.COIL",
         "tests/core/test_latching_flashing_key.py",
     ),
     Break(
         "conductors that are exchanged go to the same terminal",
-        "wiretrace/faults/wires.py",
+        "wiretrace/faults/kinds/wires.py",
         "_laid_to(site, self.other, self.other_end, here)",
         "_laid_to(site, self.other, self.other_end, there)",
         "tests/core/test_faults.py",

@@ -58,7 +58,7 @@ BREAKS: Final = (
     ),
     Break(
         "what was written before is forgotten",
-        "server/store/predictions.py",
+        "server/subjects/predictions/store.py",
         "changes = changes || jsonb",
         "changes = jsonb",
         "tests/server/test_predictions.py",

@@ -17,8 +17,8 @@ BREAKS: Final = (
     Break(
         "short way: every bad joint of a series is the same, whatever its ohms",
         "wiretrace/diagnosis/alike.py",
-        "return series.of[sound.branch_index(fault.place, fault.branch)], fault.series_ohm",
-        "return series.of[sound.branch_index(fault.place, fault.branch)], fault.series_ohm == 0",
+        "return series.of[sound.branch_index(place, branch)], ohm",
+        "return series.of[sound.branch_index(place, branch)], ohm == 0",
         ALIKE,
     ),
     Break(
@@ -121,7 +121,7 @@ BREAKS: Final = (
     ),
     Break(
         "sizing: what it was before is forgotten",
-        "server/store/sizings.py",
+        "server/subjects/sizing/store.py",
         "            _note(connection, {",
         "            dict(**{",
         "tests/server/test_sizing_api.py",

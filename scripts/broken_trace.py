@@ -22,7 +22,7 @@ BREAKS: Final = (
     Break(
         "a short circuit is not told as the cause of a trip",
         "wiretrace/explain/event.py",
-        "if assembly.devices[device].kind.moved is not Moved.BY_CURRENT:",
+        "if assembly.devices[device].kind.actuator is not Actuator.CURRENT:",
         "if assembly.devices:",
         "tests/core/test_why.py",
     ),
@@ -98,7 +98,7 @@ BREAKS: Final = (
     ),
     Break(
         "two askers lock each other up",
-        "server/store/dictionaries.py",
+        "server/subjects/diagnosis/dictionary_store.py",
         "sorted(rows.items())",
         "rows.items()",
         "tests/server/test_trace_api.py",

@@ -2,6 +2,7 @@
 
 import re
 import socket
+from functools import partial
 from typing import Any
 
 from apiflask import APIFlask
@@ -9,25 +10,8 @@ from flask import Response, request, send_from_directory
 from werkzeug.exceptions import BadRequest, NotFound, UnsupportedMediaType
 
 from server import access, connection, openapi, person, problems
-from server.api import (
-    catalogue,
-    checks,
-    compare,
-    exercises,
-    faults,
-    formats,
-    health,
-    jobs,
-    predictions,
-    reasons,
-    sequences,
-    session,
-    simulation,
-    sizing,
-    trace,
-    versions,
-)
 from server.config import Config, config_from_environment
+from server.subjects import blueprints
 from wiretrace.work import bounded
 
 CONTENT_POLICY = (
@@ -75,19 +59,9 @@ def create_app(config: Config | None = None) -> APIFlask:
     problems.register(app)
     connection.install(app, config)
     person.install(app, shared=bool(config.password))
-    modules = (
-        *(health, jobs, simulation, reasons, catalogue, checks, compare, faults, formats, versions),
-        *(predictions, sequences, trace, exercises, sizing, session),
-    )
-    for blueprint in (
-        *(module.blueprint for module in modules),
-        predictions.marks,
-        sequences.tables,
-        sizing.kept,
-        trace.kept,
-    ):
+    for blueprint in blueprints():
         app.register_blueprint(blueprint)
-    app.spec_processor(openapi.tidy)
+    app.spec_processor(partial(openapi.tidy, app))
     _serve_front_end(app, config)
     _answer_to_names(app, config.hosts)
     app.before_request(_json_only)

@@ -3,11 +3,11 @@
 from psycopg import Connection
 from psycopg.rows import DictRow
 
-from server.store.jobs import create_job
 from server.store.marks import first_time
 from server.store.order import Order
-from server.store.sequences import SHIPPED, keep_sequence
-from server.store.sizings import keep_sizing
+from server.subjects.jobs.store import create_job
+from server.subjects.sequences.store import SHIPPED, keep_sequence
+from server.subjects.sizing.store import keep_sizing
 from wiretrace.document.circuit import Circuit
 from wiretrace.library import library_circuit, library_sequence
 from wiretrace.sizing.carry import carried, taken_over

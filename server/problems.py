@@ -11,7 +11,7 @@ from apiflask import APIFlask, HTTPError
 from flask import Response
 from werkzeug.exceptions import HTTPException
 
-from server.store.errors import Conflict, Moved, NotFound
+from server.store.errors import Conflict, NotFound, Refused
 from wiretrace.document.circuit import Frozen
 from wiretrace.errors import CircuitTooLarge, NewerVersion, Stopped, TooSlow, WiretraceError
 
@@ -67,7 +67,7 @@ def register(app: APIFlask) -> None:
     app.register_error_handler(MemoryError, _too_much_memory)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(NotFound, _not_found)
-    app.register_error_handler(Moved, lambda error: problem(409, "moved-on", "Not any more", str(error)))
+    app.register_error_handler(Refused, lambda error: problem(409, "moved-on", "Not any more", str(error)))
     app.register_error_handler(UnknownName, lambda error: Response(status=204))
     app.register_error_handler(Withheld, lambda error: problem(403, "withheld", "Not told", str(error)))
     app.register_error_handler(NotYours, lambda error: problem(403, "not-yours", "Somebody else's", str(error)))

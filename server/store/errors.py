@@ -9,7 +9,7 @@ class Conflict(Exception):
         self.current_version = current_version
 
 
-class Moved(Exception):
+class Refused(Exception):
     """Something was recorded meanwhile, or what it is about was changed: nothing is kept of what was asked."""
 
 

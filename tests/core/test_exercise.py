@@ -6,11 +6,11 @@ from dataclasses import replace
 
 import pytest
 
-from tests.core.circuits import lamp
+from tests.core.circuits import end, lamp
 from wiretrace.diagnosis.hypotheses import hypotheses
 from wiretrace.diagnosis.procedure import Halt, halts_of
 from wiretrace.diagnosis.repertoire import spots
-from wiretrace.document.circuit import Circuit, End
+from wiretrace.document.circuit import Circuit
 from wiretrace.errors import UnknownTarget
 from wiretrace.faults.fault import Fault, Sort
 from wiretrace.faults.kinds.elements import HighResistance, Open
@@ -46,11 +46,6 @@ from wiretrace.training.exercise.tries import best_try
 
 LAMP = lamp()
 PRESS = Work(device="s1", operation="press")
-
-
-def end(text: str) -> End:
-    device, terminal = text.split(":")
-    return End(device=device, terminal=terminal)
 
 
 def volts(red: str, black: str) -> Read:

@@ -12,7 +12,7 @@ from wiretrace.faults.fault import Fault, Sort
 from wiretrace.faults.kinds.devices import Operated
 from wiretrace.faults.kinds.elements import HighResistance, Open, Short
 from wiretrace.faults.kinds.terminals import Bridge, LooseTerminal
-from wiretrace.faults.kinds.wires import Exchanged, Moved
+from wiretrace.faults.kinds.wires import Exchanged, Misplaced
 from wiretrace.faults.possible import possible_faults
 from wiretrace.faults.registry import KINDS, kind_name
 from wiretrace.faults.text import fault_from_text, fault_text
@@ -66,7 +66,7 @@ def test_what_can_come_about_is_weighed_hidden_by_exercises_and_written(name: st
         Open("motor", "U1", slot_us=250_000, seed=11, start_us=1),
         LooseTerminal("motor", "U1", 1e12),
         Bridge("motor", "U1", End(device="motor", terminal="PE"), 1e-4),
-        Moved(LINE.conductors[0].id, End(device="motor", terminal="V1"), "b"),
+        Misplaced(LINE.conductors[0].id, End(device="motor", terminal="V1"), "b"),
         Exchanged(LINE.conductors[0].id, LINE.conductors[1].id, "b", "a"),
         Operated("overload", "trip", value=False),
     ],

@@ -21,7 +21,7 @@ OUTSIDE = {
     "cli": {"click", "numpy", "pydantic"},
     "explain": {"numpy"},
     "faults": {"pydantic"},
-    "interchange": {"ezdxf", "numpy", "pydantic", "reportlab"},
+    "interchange": {"ezdxf", "pydantic", "reportlab"},
     "instruments": {"pydantic"},
     "layout": set(),
     "library": set(),

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from wiretrace.catalogue.machinery.device import Kind
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import Circuit, Device
@@ -39,8 +39,8 @@ def test_every_part_says_what_it_is_for_and_is_drawn_in_both_conventions(kind: K
 @each_kind
 def test_what_has_contacts_says_what_moves_them(kind: Kind) -> None:
     moving = [part for part in kind.parts if part.does in CONTACTS or part.does is Does.SWITCHES_LOAD]
-    assert bool(moving) <= (kind.moved is not Moved.BY_NOTHING)
-    if kind.moved in (Moved.BY_COIL, Moved.BY_CLOCK, Moved.BY_PULSE):
+    assert bool(moving) <= (kind.actuator is not Actuator.NOTHING)
+    if kind.actuator in (Actuator.COIL, Actuator.CLOCK, Actuator.PULSE):
         assert any(part.does is Does.OPERATES for part in kind.parts)
         assert kind.ratings(kind.defaults()).holds_from is not None
 
@@ -55,8 +55,8 @@ def test_every_load_says_what_it_is_made_for(kind: Kind) -> None:
 @each_kind
 def test_what_travels_can_race(kind: Kind) -> None:
     state = kind.initial(kind.defaults())
-    armature = kind.moved in (Moved.BY_COIL, Moved.BY_PULSE)
-    assert bool(kind.racing) == (armature or kind.moved is Moved.BY_HAND)
+    armature = kind.actuator in (Actuator.COIL, Actuator.PULSE)
+    assert bool(kind.racing) == (armature or kind.actuator is Actuator.HAND)
     assert set(kind.racing) <= {param.name for param in kind.params}
     assert not armature or "moves_at_us" in state
 

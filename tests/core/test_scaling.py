@@ -13,7 +13,7 @@ from wiretrace.checks.check import check
 from wiretrace.document.circuit import Circuit, Conductor
 from wiretrace.document.nets import nets
 from wiretrace.explain.reading import explain_reading
-from wiretrace.faults.kinds.wires import Moved
+from wiretrace.faults.kinds.wires import Misplaced
 from wiretrace.interchange.lists import circuit_from_wire_list, wire_list
 from wiretrace.layout.tidy import redrawn, tidy
 from wiretrace.simulation.assembly import Assembly
@@ -91,7 +91,7 @@ def test_a_row_longer_than_calls_can_be_nested_is_laid_out() -> None:
 def test_compiling_with_faults_on_every_wire(make: Callable[[int], Circuit]) -> None:
     def work(one: Circuit) -> None:
         to = end(f"{one.devices[0].id}:L1")
-        Assembly(one, [Moved(w.id, end="a", to=to) for w in one.conductors])
+        Assembly(one, [Misplaced(w.id, end="a", to=to) for w in one.conductors])
 
     assert growth(work, make, 150) < MOST
 

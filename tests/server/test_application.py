@@ -120,7 +120,7 @@ def test_the_catalogue_serves_what_things_are_for(client: FlaskClient) -> None:
     kinds = {kind["name"]: kind for kind in client.get("/api/catalogue").get_json()["kinds"]}
     relay = kinds["overload_relay"]
     assert relay["protects"] == {"against": ["overload"], "dial": "dial_a", "opens": "95-96", "closes": "97-98"}
-    assert relay["moved"] == "current"
+    assert relay["actuator"] == "current"
     coil, poles, *contacts = kinds["contactor"]["parts"]
     assert (coil["does"], poles["does"], poles["fed"]) == ("operates", "switches load", ["1", "3", "5"])
     assert poles["leads_on"] == ["2", "4", "6"]

@@ -9,8 +9,8 @@ import psycopg
 import pytest
 from flask.testing import FlaskClient
 
-import server.api.exercises
-import server.exercises
+import server.subjects.exercises.exercise
+import server.subjects.exercises.routes
 from scripts.postgres import Cluster
 from tests.server.panel import LAMP, LAMP_DARK, START, STEPS, Panel, Told, end
 from wiretrace.errors import NobodyWaits, Problem, SingularNetwork
@@ -159,13 +159,13 @@ def test_who_begins_while_a_number_is_closed_does_not_begin(
     """The work order takes a while to write, and what is hidden may be told meanwhile."""
     first = Panel(client, LAMP, number=14, who="Ida")
     first.end()
-    made = server.api.exercises.work_order
+    made = server.subjects.exercises.routes.work_order
 
     def slowly(*of: Any) -> str:
         first.post(f"/{first.id}/close", 200)
         return made(*of)
 
-    monkeypatch.setattr(server.api.exercises, "work_order", slowly)
+    monkeypatch.setattr(server.subjects.exercises.routes, "work_order", slowly)
     refused = client.post(first.root, json={"circuit": LAMP, "number": 14, "who": "Ben"})
     assert (refused.status_code, "is closed" in refused.get_json()["detail"]) == (409, True)
     assert len(client.get(first.root).get_json()["exercises"]) == 1
@@ -191,7 +191,7 @@ def test_an_answer_counts_from_the_moment_it_is_given(client: FlaskClient, monke
         raise NobodyWaits("gone")
 
     with monkeypatch.context() as broken:
-        broken.setattr("server.exercises.mended", hangs_up)
+        broken.setattr("server.subjects.exercises.exercise.mended", hangs_up)
         panel.do("/answers", 422, fault={"kind": "open", "place": "w1"})
     panel.do("/steps", 409, step={"kind": "note", "text": "was it?"})
     entry = panel.get()["entries"][-1]
@@ -205,10 +205,12 @@ def test_a_right_answer_is_judged_by_the_same_course_as_a_wrong_one(
     asked: list[str] = []
 
     def noted(name: str, work: Callable[..., Any]) -> None:
-        monkeypatch.setattr(f"server.exercises.{name}", lambda *given: [asked.append(name), work(*given)][1])
+        monkeypatch.setattr(
+            f"server.subjects.exercises.exercise.{name}", lambda *given: [asked.append(name), work(*given)][1]
+        )
 
-    noted("mended", server.exercises.mended)
-    noted("against", server.exercises.against)
+    noted("mended", server.subjects.exercises.exercise.mended)
+    noted("against", server.subjects.exercises.exercise.against)
     panel = Panel(client, LAMP, faults=[LAMP_DARK])
     panel.step("work", device="s1", operation="press")
     assert panel.do("/answers", fault={"kind": "open", "place": "w1"})["right"] is False

@@ -8,7 +8,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from scripts.postgres import Cluster
-from server.api import predictions
+from server.subjects.predictions import routes as predictions
 from tests.server.saving import save
 from wiretrace.library import library_circuit
 

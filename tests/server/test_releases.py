@@ -7,8 +7,8 @@ import psycopg
 import pytest
 from flask.testing import FlaskClient
 
-import server.dictionaries
 import server.release
+import server.subjects.diagnosis.dictionaries
 from scripts.postgres import Cluster
 from tests.core.circuits import lamp
 from wiretrace.diagnosis.hypotheses import Hypothesis, hypotheses
@@ -21,8 +21,8 @@ LAMP = lamp().model_dump(mode="json")
 
 def forget() -> None:
     """As another process begins."""
-    server.dictionaries._plans.clear()
-    server.dictionaries._engines.clear()
+    server.subjects.diagnosis.dictionaries._plans.clear()
+    server.subjects.diagnosis.dictionaries._engines.clear()
 
 
 def as_release(patch: pytest.MonkeyPatch, name: str) -> None:
@@ -57,11 +57,11 @@ def test_a_release_with_one_fault_more_shows_every_fault_its_own(
     def without_some(circuit: Any) -> tuple[Hypothesis, ...]:
         return tuple(one for number, one in enumerate(every) if number == 0 or number > 3)
 
-    monkeypatch.setattr(server.dictionaries, "hypotheses", without_some)
+    monkeypatch.setattr(server.subjects.diagnosis.dictionaries, "hypotheses", without_some)
     as_release(monkeypatch, "one")
     worked(client)
     before = book(client)
-    monkeypatch.setattr(server.dictionaries, "hypotheses", hypotheses)
+    monkeypatch.setattr(server.subjects.diagnosis.dictionaries, "hypotheses", hypotheses)
     forget()
     worked(client)
     after = book(client)
@@ -81,12 +81,14 @@ def test_a_release_with_one_fault_more_shows_every_fault_its_own(
 
 def test_a_row_is_called_by_its_faults(client: FlaskClient) -> None:
     forget()
-    plan = server.dictionaries.plan_of(lamp(), Sequence(steps=()))
-    some = server.dictionaries._plan(
-        server.dictionaries.Task(plan.task.circuit, plan.task.halts, plan.task.every[:1] + plan.task.every[4:])
+    plan = server.subjects.diagnosis.dictionaries.plan_of(lamp(), Sequence(steps=()))
+    some = server.subjects.diagnosis.dictionaries._plan(
+        server.subjects.diagnosis.dictionaries.Task(
+            plan.task.circuit, plan.task.halts, plan.task.every[:1] + plan.task.every[4:]
+        )
     )
 
-    def named(one: server.dictionaries.Plan) -> dict[str, str]:
+    def named(one: server.subjects.diagnosis.dictionaries.Plan) -> dict[str, str]:
         groups = (repr([one.task.rows[number][1] for number in alike]) for alike in one.task.alike)
         return dict(zip(groups, one.names, strict=True))
 
@@ -102,14 +104,14 @@ def test_what_has_no_say_is_neither_in_the_name_nor_in_the_work(client: FlaskCli
     other = lamp().model_copy(
         update={"title": "Else", "sheets": (Sheet(id="spare", title="Spare", kind="power"),), "set_aside": ()}
     )
-    plans = [server.dictionaries.plan_of(circuit, Sequence(steps=())) for circuit in (lamp(), other)]
+    plans = [server.subjects.diagnosis.dictionaries.plan_of(circuit, Sequence(steps=())) for circuit in (lamp(), other)]
     assert plans[0].ref == plans[1].ref
     forget()
-    assert server.dictionaries.plan_of(other, Sequence(steps=())).task.circuit.sheets == ()
+    assert server.subjects.diagnosis.dictionaries.plan_of(other, Sequence(steps=())).task.circuit.sheets == ()
     longer = lamp().model_copy(
         update={"conductors": tuple(one.model_copy(update={"length_m": 99.0}) for one in lamp().conductors)}
     )
-    assert server.dictionaries.plan_of(longer, Sequence(steps=())).ref != plans[0].ref
+    assert server.subjects.diagnosis.dictionaries.plan_of(longer, Sequence(steps=())).ref != plans[0].ref
 
 
 def test_the_release_is_what_the_code_is(monkeypatch: pytest.MonkeyPatch, tmp_path: Any) -> None:
@@ -131,11 +133,11 @@ def test_every_row_may_take_the_same_whatever_the_request_did_before() -> None:
 
     made: dict[int, bytes] = {}
     with bounded(5, "This"):
-        server.dictionaries.ROW_S, kept = 0.02, server.dictionaries.ROW_S  # type: ignore[misc]
+        server.subjects.diagnosis.dictionaries.ROW_S, kept = 0.02, server.subjects.diagnosis.dictionaries.ROW_S  # type: ignore[misc]
         try:
-            made = server.dictionaries.worked_for_a_while({0}, lambda number: long(), b"too long")
+            made = server.subjects.diagnosis.dictionaries.worked_for_a_while({0}, lambda number: long(), b"too long")
         finally:
-            server.dictionaries.ROW_S = kept  # type: ignore[misc]
+            server.subjects.diagnosis.dictionaries.ROW_S = kept  # type: ignore[misc]
     assert made == {0: b"too long"}
     with bounded(0.1, "This"), bounded_anew(5):
         assert long() == b"made"

@@ -7,8 +7,8 @@ from flask.testing import FlaskClient
 from psycopg.rows import dict_row
 
 from scripts.postgres import Cluster
-from server.store import exercises as exercise_store
 from server.store.retention import RULES, prune
+from server.subjects.exercises import store as exercise_store
 from tests.core.circuits import lamp
 
 LAMP = lamp().model_dump(mode="json")

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-from server.frames import Frames
+from server.subjects.simulation.frames import Frames
 from wiretrace.errors import SingularNetwork
 from wiretrace.faults.kinds.elements import Open
 from wiretrace.library import library_circuit
@@ -212,7 +212,7 @@ def test_a_probe_on_what_was_just_shown_solves_nothing_anew(
     def never(*_: object) -> None:
         raise SingularNetwork("solved again")
 
-    monkeypatch.setattr("server.frames.frame_of", never)
+    monkeypatch.setattr("server.subjects.simulation.frames.frame_of", never)
     shown = client.post("/api/simulation/read", json=body).get_json()["readings"][0]
     assert shown == {**solved, "voltage_v": pytest.approx(solved["voltage_v"], rel=1e-12)}
     # Another state at the same time is another frame.

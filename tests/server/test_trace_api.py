@@ -11,8 +11,8 @@ from flask.testing import FlaskClient
 from psycopg.rows import dict_row
 
 from scripts.postgres import Cluster
-from server.dictionaries import packed, unpacked
-from server.store import dictionaries as store
+from server.subjects.diagnosis import dictionary_store as store
+from server.subjects.diagnosis.dictionaries import packed, unpacked
 from tests.core.circuits import lamp
 from wiretrace.diagnosis.dictionary import Shown
 

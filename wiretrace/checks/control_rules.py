@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.checks.facts import Coil, Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.document.checked import Installed
@@ -60,7 +60,7 @@ def _seal_contacts(facts: Facts) -> list[BranchRef]:
     return [
         ref
         for item in facts.that(Does.OPERATES)
-        for ref in (facts.contacts(item) if item.kind.moved is Moved.BY_COIL else ())
+        for ref in (facts.contacts(item) if item.kind.actuator is Actuator.COIL else ())
         if not facts.is_pole(ref) and not facts.rest(ref)
     ]
 
@@ -101,7 +101,7 @@ class _Behind:
             a, b = int(self.parts.label[ref.a]), int(self.parts.label[ref.b])
             self.on.setdefault(a, set()).add(b)
             self.on.setdefault(b, set()).add(a)
-        coils = (coil for coil in facts.coils if coil.item.kind.moved is Moved.BY_COIL)
+        coils = (coil for coil in facts.coils if coil.item.kind.actuator is Actuator.COIL)
         self.at_coils = {int(self.parts.label[node]) for coil in coils for node in (coil.a, coil.b)}
 
     def is_a_coil(self, ref: BranchRef) -> bool:
@@ -119,7 +119,7 @@ class _Behind:
 
 def _leads_on(facts: Facts, ref: BranchRef) -> bool:
     """A contact of the control circuit that is open at rest, and not for a hand or a program to close."""
-    by_itself = facts.item(ref).kind.moved not in (Moved.BY_HAND, Moved.BY_PROGRAM)
+    by_itself = facts.item(ref).kind.actuator not in (Actuator.HAND, Actuator.PROGRAM)
     return by_itself and not facts.is_pole(ref) and not facts.rest(ref)
 
 
@@ -185,7 +185,7 @@ def restart_without_a_hand(facts: Facts) -> Iterator[Finding]:
     def stays(ref: BranchRef) -> bool:
         if facts.is_pole(ref) or facts.does(ref) is Does.GIVES_SIGNALS:
             return False
-        falls_back = facts.item(ref).kind.moved in (Moved.BY_HAND, Moved.BY_COIL, Moved.BY_CLOCK)
+        falls_back = facts.item(ref).kind.actuator in (Actuator.HAND, Actuator.COIL, Actuator.CLOCK)
         return facts.rest(ref) if falls_back else True
 
     parts = facts.parts(stays)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from wiretrace.catalogue.machinery.purpose import Against, Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit, End
@@ -118,7 +118,7 @@ class Facts:
     @cached_property
     def buttons(self) -> list[Installed]:
         """What a hand holds."""
-        return [item for item in self.items if item.kind.moved is Moved.BY_HAND]
+        return [item for item in self.items if item.kind.actuator is Actuator.HAND]
 
     @cached_property
     def stops(self) -> list[Installed]:
@@ -127,7 +127,7 @@ class Facts:
 
     def is_stop(self, item: Installed) -> bool:
         """Is it there to stop: a button that is red or whose name says so, or what always is?"""
-        called = item.kind.moved is Moved.BY_HAND and "stop" in item.device.function.lower()
+        called = item.kind.actuator is Actuator.HAND and "stop" in item.device.function.lower()
         return called or item.kind.is_stop(item.params)
 
     def protecting(self, against: Against) -> list[Installed]:
@@ -256,7 +256,7 @@ class Facts:
 
     def is_pole(self, ref: BranchRef) -> bool:
         """Is it a main pole of a contactor?"""
-        return self.does(ref) is Does.SWITCHES_LOAD and self.item(ref).kind.moved is Moved.BY_COIL
+        return self.does(ref) is Does.SWITCHES_LOAD and self.item(ref).kind.actuator is Actuator.COIL
 
     def is_protection(self, ref: BranchRef) -> bool:
         """Does it open when too much current flows, a short circuit at the least?"""

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.machinery.purpose import Moved
+from wiretrace.catalogue.machinery.purpose import Actuator
 from wiretrace.document.circuit import Circuit
 from wiretrace.faults.spots import device_named
 from wiretrace.sequences.sequence import Step
@@ -63,7 +63,7 @@ def _every_button(circuit: Circuit) -> Iterator[Halt]:
     """Under power, then every device that a hand holds, pressed and let go."""
     yield Halt("Under power, nothing touched", (), HELD_US)
     for item in Assembly(circuit).devices.values():
-        if item.kind.moved is not Moved.BY_HAND or not item.kind.operations:
+        if item.kind.actuator is not Actuator.HAND or not item.kind.operations:
             continue
         name = item.kind.operations[0].name
         yield Halt(f"Hold {item.label}", ((0, item.id, name, True),), HELD_US)

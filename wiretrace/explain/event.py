@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.catalogue.machinery.element import Signal
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.explain.short_circuit import ShortCircuit, short_circuit
@@ -86,7 +86,7 @@ def _cause(
 
 def _short(assembly: Assembly, frames: Sequence[Frame], device: str) -> ShortCircuit | None:
     """The short circuit through a device that current trips, in one of these frames."""
-    if assembly.devices[device].kind.moved is not Moved.BY_CURRENT:
+    if assembly.devices[device].kind.actuator is not Actuator.CURRENT:
         return None
     wires = [wire.id for wire in assembly.circuit.conductors if device in (wire.a.device, wire.b.device)]
     found = (short_circuit(assembly, frame, wire) for frame in frames for wire in wires)
@@ -157,7 +157,7 @@ def _answers_to(item: Installed) -> list[tuple[str, Callable[[Signal], float]]]:
     """The elements that a device feels something by: volts of its loads, amperes of its heaters or of what trips."""
     found: list[tuple[str, Callable[[Signal], float]]] = []
     for branch in item.structure.branches:
-        trips = item.kind.moved is Moved.BY_CURRENT and item.structure.does(branch.name) is not Does.NORMALLY_OPEN
+        trips = item.kind.actuator is Actuator.CURRENT and item.structure.does(branch.name) is not Does.NORMALLY_OPEN
         if branch.role is Role.LOAD:
             found.append((branch.name, _volts))
         elif branch.role is Role.PATH or (branch.role is Role.CONTACT and trips):

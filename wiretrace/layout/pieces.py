@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Part, Role
 from wiretrace.document.checked import Installed, check_circuit
 from wiretrace.document.circuit import Circuit, End, Placement
@@ -42,7 +42,7 @@ class Piece:
 
     @property
     def by_hand(self) -> bool:
-        return self.item.kind.moved in (Moved.BY_HAND, Moved.BY_HANDLE)
+        return self.item.kind.actuator in (Actuator.HAND, Actuator.HANDLE)
 
     @property
     def from_left(self) -> tuple[int | None, ...]:

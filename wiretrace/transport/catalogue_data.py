@@ -1,7 +1,7 @@
 """The catalogue as plain data, for forms, symbols and documentation."""
 
 from wiretrace.catalogue.machinery.device import Kind
-from wiretrace.catalogue.machinery.purpose import Against, Breaks, Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Against, Breaks, Does
 from wiretrace.catalogue.machinery.sides import leads, sides
 from wiretrace.catalogue.machinery.structure import Part, Role, When
 from wiretrace.catalogue.registry import KINDS
@@ -103,7 +103,7 @@ class KindData(Frozen):
     letter: str
     letter_nema: str
     mounting: str
-    moved: Moved
+    actuator: Actuator
     sticks: bool
     breaks: dict[str, tuple[Breaks, ...]]
     racing: tuple[str, ...]
@@ -134,7 +134,7 @@ def _kind(kind: Kind) -> KindData:
         letter=kind.letter,
         letter_nema=kind.letter_nema,
         mounting=kind.mounting,
-        moved=kind.moved,
+        actuator=kind.actuator,
         sticks=kind.sticks,
         breaks={branch.name: branch.can_break for branch in kind.branches},
         racing=kind.racing,

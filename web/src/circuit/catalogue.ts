@@ -22,7 +22,7 @@ export class Catalogue {
 
   /** Is it worked by a hand or by what happens at the machine, not by a current? */
   isCommand(device: Device): boolean {
-    return ["hand", "handle", "process"].includes(this.kind(device.kind)?.moved ?? "");
+    return ["hand", "handle", "process"].includes(this.kind(device.kind)?.actuator ?? "");
   }
 
   /** Where a device sits: on the door, on the mounting plate, or in the field. */

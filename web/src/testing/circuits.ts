@@ -9,10 +9,10 @@ const kind = (
   letter: string,
   parts: Part[],
   params: Kind["params"] = [],
-  moved: Kind["moved"] = "nothing",
+  actuator: Kind["actuator"] = "nothing",
 ): Kind => ({
   name,
-  moved,
+  actuator,
   sticks: false,
   breaks: {},
   racing: [],

@@ -5,7 +5,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -72,7 +72,7 @@ class CamSwitch(Kind):
     parts = tuple(
         Part(f"{a}-{b}", f"Contact {a}-{b}", "turn_no", Does.NORMALLY_OPEN, (a, b), (f"{a}-{b}",)) for a, b in CONTACTS
     )
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     operations = tuple(Operation(position, f"Turn to {position}", "pulse") for position in POSITIONS)
 
     TURNS_US: Final = 50_000

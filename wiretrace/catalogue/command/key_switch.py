@@ -1,7 +1,7 @@
 """Key switch: who has the key may turn it."""
 
 from wiretrace.catalogue.command.two_position import TwoPosition
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Operation, Part
 
 
@@ -15,7 +15,7 @@ class KeySwitch(TwoPosition):
     letter = "S"
     letter_nema = "SS"
     mounting = "door"
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     parts = (
         Part("11-12", "Contact 11-12, NC", "key_nc", Does.NORMALLY_CLOSED, ("11", "12"), ("11-12",)),
         Part("13-14", "Contact 13-14, NO", "key_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),

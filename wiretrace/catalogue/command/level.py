@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.machinery import watching
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -39,7 +39,7 @@ class Electrodes(Kind):
     terminals = tuple(Terminal(name) for name in ("C", "L", "H"))
     branches = (Branch("low", "C", "L", Role.CONTACT), Branch("high", "C", "H", Role.CONTACT))
     parts = (Part("rods", "Electrodes", "electrodes", Does.SENSES, ("C", "L", "H"), ("low", "high"), fed=("C",)),)
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
     operations = (
         Operation("empty", "Level below both", "pulse"),
         Operation("middle", "Level between", "pulse"),
@@ -88,7 +88,7 @@ class LevelRelay(Kind):
         Part("electrodes", "Electrodes", "electrode_inputs", Does.TAKES_SIGNALS, ("C", "L", "H"), ("low", "high")),
         *PARTS,
     )
-    moved = Moved.BY_SUPPLY
+    actuator = Actuator.SUPPLY
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
 

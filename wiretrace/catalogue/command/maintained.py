@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from wiretrace.catalogue.command.two_position import TwoPosition
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Branch, DeviceState, Operation, Params, Part, Role, Terminal, View
 
 
@@ -27,7 +27,7 @@ class EmergencyStop(TwoPosition):
     letter_nema = "ES"
     mounting = "door"
     parts = _parts("emergency_nc", "emergency_no")
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     operations = (Operation("strike", "Struck", "toggle", handle=True),)
     words = ("released", "struck")
     warns = True
@@ -47,7 +47,7 @@ class OnOffSwitch(TwoPosition):
     letter_nema = "SS"
     mounting = "door"
     parts = _parts("turn_nc", "turn_no")
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     operations = (Operation("turn", "On", "toggle", handle=True),)
     words = ("0", "1")
 
@@ -63,7 +63,7 @@ class LimitSwitch(TwoPosition):
     letter_nema = "LS"
     mounting = "field"
     parts = _parts("limit_nc", "limit_no")
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
     operations = (Operation("actuate", "Actuated", "toggle"),)
     words = ("free", "actuated")
 
@@ -79,7 +79,7 @@ class FloatSwitch(TwoPosition):
     letter_nema = "FS"
     mounting = "field"
     parts = _parts("float_nc", "float_no")
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
     operations = (Operation("raise", "Level high", "toggle"),)
     words = ("low", "high")
 
@@ -95,7 +95,7 @@ class PressureSwitch(TwoPosition):
     letter_nema = "PS"
     mounting = "field"
     parts = _parts("pressure_nc", "pressure_no")
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
     operations = (Operation("press", "Pressure high", "toggle"),)
     words = ("low", "high")
 
@@ -111,7 +111,7 @@ class TemperatureSwitch(TwoPosition):
     letter_nema = "TS"
     mounting = "field"
     parts = _parts("temperature_nc", "temperature_no")
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
     operations = (Operation("heat", "Hot", "toggle"),)
     words = ("cool", "hot")
 
@@ -132,7 +132,7 @@ class HandOffAuto(Kind):
         Part("13-14", "Contact 13-14, hand", "turn_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
         Part("23-24", "Contact 23-24, auto", "turn_no", Does.NORMALLY_OPEN, ("23", "24"), ("23-24",)),
     )
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     operations = tuple(Operation(position, f"Turn to {position}", "pulse") for position in ("hand", "off", "auto"))
 
     def initial(self, params: Params) -> DeviceState:

@@ -3,7 +3,7 @@
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.command.two_position import TwoPosition
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When, number
 
 HAS_NC: Final = When("contacts", ("NC", "NO + NC"))
@@ -39,7 +39,7 @@ class PushButton(TwoPosition):
         Part("11-12", "Contact 11-12, NC", "push_nc", Does.NORMALLY_CLOSED, ("11", "12"), ("11-12",), HAS_NC),
         Part("13-14", "Contact 13-14, NO", "push_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",), HAS_NO),
     )
-    moved = Moved.BY_HAND
+    actuator = Actuator.HAND
     operations = (Operation("press", "Press", "momentary"),)
 
     racing = ("travel_ms",)

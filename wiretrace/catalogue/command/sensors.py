@@ -5,7 +5,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Operating, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -32,7 +32,7 @@ class _Sensor(Kind):
     mounting = "field"
     electronic = True
     operations = _ACTUATE
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
 
     ANSWERS_US: Final = 1_000
 

@@ -23,7 +23,7 @@ from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Moved, Operating, Protects, Ratings, Windings
+from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Protects, Ratings, Windings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -68,7 +68,7 @@ class Kind(ABC):
     """Groups of branches that are windings on one core."""
     electronic: ClassVar[bool] = False
     """Would an insulation test destroy it while it is connected?"""
-    moved: ClassVar[Moved] = Moved.BY_NOTHING
+    actuator: ClassVar[Actuator] = Actuator.NOTHING
     """What moves its contacts."""
     racing: ClassVar[tuple[str, ...]] = ()
     """Parameters that are times of an armature, or of a finger, on its way: those that make races."""
@@ -116,7 +116,7 @@ class Kind(ABC):
     @property
     def sticks(self) -> bool:
         """Can it be kept from moving?"""
-        return self.jams or self.moved is not Moved.BY_NOTHING
+        return self.jams or self.actuator is not Actuator.NOTHING
 
     def is_stop(self, params: Params) -> bool:
         """Does the device itself tell that it is there to stop?"""

@@ -35,19 +35,19 @@ class Does(StrEnum):
     LOCKS = "locks"  # mechanical, without wires
 
 
-class Moved(StrEnum):
+class Actuator(StrEnum):
     """What moves the contacts of a device."""
 
-    BY_NOTHING = "nothing"
-    BY_HAND = "hand"  # while it is held
-    BY_HANDLE = "handle"  # and stays where it is put
-    BY_PROCESS = "process"  # level, pressure, something that stands in front
-    BY_COIL = "coil"
-    BY_PULSE = "pulse"  # of a coil; it stays without
-    BY_CLOCK = "clock"
-    BY_CURRENT = "current"  # trips
-    BY_SUPPLY = "supply"  # a relay that watches lines
-    BY_PROGRAM = "program"
+    NOTHING = "nothing"
+    HAND = "hand"  # while it is held
+    HANDLE = "handle"  # and stays where it is put
+    PROCESS = "process"  # level, pressure, something that stands in front
+    COIL = "coil"
+    PULSE = "pulse"  # of a coil; it stays without
+    CLOCK = "clock"
+    CURRENT = "current"  # trips
+    SUPPLY = "supply"  # a relay that watches lines
+    PROGRAM = "program"
 
 
 class Breaks(StrEnum):

@@ -1,7 +1,7 @@
 """By which terminals a part is fed and leads on, and which part of a device leads the others."""
 
 from wiretrace.catalogue.machinery.device import Kind
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Part, Role
 
 
@@ -25,7 +25,7 @@ def sides(kind: Kind, part: Part) -> tuple[tuple[str, ...], tuple[str, ...]]:
 
 def leads(kind: Kind, part: Part) -> bool:
     """Does the part stand for the device: its head, its coil, the first of several?"""
-    if kind.moved in (Moved.BY_HAND, Moved.BY_HANDLE, Moved.BY_PROCESS):
+    if kind.actuator in (Actuator.HAND, Actuator.HANDLE, Actuator.PROCESS):
         return True
     before = kind.parts[: kind.parts.index(part)]
     return not before or (part.when is not None and all(other.when is not None for other in before))

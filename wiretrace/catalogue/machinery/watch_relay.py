@@ -8,7 +8,7 @@ from wiretrace.catalogue.machinery import watching
 from wiretrace.catalogue.machinery.changeover import changeover
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -76,7 +76,7 @@ class WatchRelay(Kind):
     letter = "K"
     letter_nema = "CR"
     mounting = "plate"
-    moved = Moved.BY_SUPPLY
+    actuator = Actuator.SUPPLY
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
     operations = (

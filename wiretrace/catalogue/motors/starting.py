@@ -6,7 +6,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Operating
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating
 from wiretrace.catalogue.machinery.structure import (
     NETWORK_HZ,
     Branch,
@@ -173,7 +173,7 @@ class SoftStarter(Kind):
         Part("start", "Start", "start_input", Does.TAKES_SIGNALS, ("ST",), ("start",)),
         Part("13-14", "Top of ramp 13-14, NO", "contact_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
     )
-    moved = Moved.BY_SUPPLY
+    actuator = Actuator.SUPPLY
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w"), "start": ("supply_voltage_v", "supply_power_w")}
     momentary = frozenset({"choke_ohm"})

@@ -7,7 +7,7 @@ from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Moved, Operating, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import (
     NETWORK_HZ,
     DeviceState,
@@ -64,7 +64,7 @@ class ThreePhaseMotor(Kind):
     windings: ClassVar[tuple[str, str, str]]
     in_delta: ClassVar[bool]
     """Do the rated voltage and current hold with the windings in delta?"""
-    moved = Moved.BY_PROCESS
+    actuator = Actuator.PROCESS
     momentary = frozenset(
         {"held", "final", "low", "high", "positive_v", "negative_v", "residual_re_v", "residual_im_v", "surge_a"}
     )

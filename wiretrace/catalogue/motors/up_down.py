@@ -7,7 +7,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Operating, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -65,7 +65,7 @@ class UpDownSwitch(Kind):
             fed=("2",),
         ),
     )
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     operations = tuple(Operation(way, f"Turn to {way}", "pulse") for way in ("up", "off", "down"))
 
     def initial(self, params: Params) -> DeviceState:

@@ -8,7 +8,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import Signal, Value
-from wiretrace.catalogue.machinery.purpose import Against, Does, Moved, Protects
+from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does, Protects
 from wiretrace.catalogue.machinery.structure import (
     DeviceState,
     Figure,
@@ -164,7 +164,7 @@ class Fuses(Kind):
         )
         for count in (1, 2, 3)
     )
-    moved = Moved.BY_CURRENT
+    actuator = Actuator.CURRENT
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (
         Operation("out", "Links out", "toggle", "By hand only when dead and locked off.", dead_only=True),

@@ -9,7 +9,7 @@ from wiretrace.catalogue.machinery import watching
 from wiretrace.catalogue.machinery.changeover import changeover
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Operating
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -67,7 +67,7 @@ class PhaseMonitor(Kind):
         changeover("11", "12", "14"),
     )
 
-    moved = Moved.BY_SUPPLY
+    actuator = Actuator.SUPPLY
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         if branch not in PAIRS:

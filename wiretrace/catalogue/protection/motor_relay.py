@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.machinery import thermal, watching
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Against, Does, Moved, Protects, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does, Protects, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -84,7 +84,7 @@ class MotorRelay(Kind):
         Part("95-96", "Contact 95-96, NC", "thermal_nc", Does.NORMALLY_CLOSED, ("95", "96"), ("95-96",)),
         Part("97-98", "Contact 97-98, NO", "thermal_no", Does.NORMALLY_OPEN, ("97", "98"), ("97-98",)),
     )
-    moved = Moved.BY_CURRENT
+    actuator = Actuator.CURRENT
     protects = Protects(frozenset({Against.OVERLOAD}), "dial_a", opens="95-96", closes="97-98")
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}

@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.machinery import thermal
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Against, Does, Moved, Protects
+from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does, Protects
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -103,7 +103,7 @@ class OverloadRelay(Kind):
         Part("95-96", "Contact 95-96, NC", "thermal_nc", Does.NORMALLY_CLOSED, ("95", "96"), ("95-96",)),
         Part("97-98", "Contact 97-98, NO", "thermal_no", Does.NORMALLY_OPEN, ("97", "98"), ("97-98",)),
     )
-    moved = Moved.BY_CURRENT
+    actuator = Actuator.CURRENT
     clock = "changes_at_us"
     protects = Protects(frozenset({Against.OVERLOAD}), "dial_a", opens="95-96", closes="97-98")
     operations = (
@@ -220,7 +220,7 @@ class ShellDisc(Kind):
         Param("resistance_ohm", "Resistance", 0.05, "ohm", 1e-4, 5.0),
     )
     terminals = (Terminal("1"), Terminal("2"))
-    moved = Moved.BY_CURRENT
+    actuator = Actuator.CURRENT
     protects = Protects(frozenset({Against.OVERLOAD}))
     branches = (Branch("1-2", "1", "2", Role.CONTACT),)
     parts = (Part("disc", "Disc", "thermal_nc", Does.SWITCHES_LOAD, ("1", "2"), ("1-2",)),)

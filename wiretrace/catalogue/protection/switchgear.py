@@ -7,7 +7,7 @@ from typing import Final
 from wiretrace.catalogue.machinery import thermal
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Against, Does, Moved, Operating, Protects
+from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does, Operating, Protects
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -57,7 +57,7 @@ class Isolator(Kind):
             names_of(POLE_PAIRS[:3]),
         ),
     )
-    moved = Moved.BY_HANDLE
+    actuator = Actuator.HANDLE
     operations = (
         Operation("switch", "Handle on", "toggle", handle=True),
         Operation("lock", "Lock off", "toggle", locks_off=True),
@@ -142,7 +142,7 @@ class Breaker(Kind):
         ),
         *releases.PARTS,
     )
-    moved = Moved.BY_CURRENT
+    actuator = Actuator.CURRENT
     clock = "trips_at_us"
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (Operation("switch", "Handle on", "toggle", handle=True),)
@@ -254,7 +254,7 @@ class MotorStarter(Kind):
         Part("13-14", "Contact 13-14, NO", "contact_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
         Part("21-22", "Contact 21-22, NC", "contact_nc", Does.NORMALLY_CLOSED, ("21", "22"), ("21-22",)),
     )
-    moved = Moved.BY_CURRENT
+    actuator = Actuator.CURRENT
     clock = "trips_at_us"
     protects = Protects(frozenset({Against.SHORT_CIRCUIT, Against.OVERLOAD}), "dial_a")
     operations = (Operation("switch", "Handle on", "toggle", handle=True),)

@@ -5,7 +5,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Operating
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -80,7 +80,7 @@ class Controller(Kind):
         ),
     )
     electronic = True
-    moved = Moved.BY_PROGRAM
+    actuator = Actuator.PROGRAM
 
     WORKS_FROM: Final = 0.8
     HOLDS_US: Final = 10_000

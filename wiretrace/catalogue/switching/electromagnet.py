@@ -6,7 +6,7 @@ from typing import ClassVar, Final
 from wiretrace.catalogue.machinery import coils, travel
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import Signal, Value
-from wiretrace.catalogue.machinery.purpose import Moved, Operating, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import NETWORK_HZ, DeviceState, Operation, Param, Params, View, number
 
 DEAD_ONLY: Final = "By hand only when dead and locked off."
@@ -53,7 +53,7 @@ class Electromagnet(Kind):
         Operation("replace", "Replace the burnt coil", "pulse", "First find out why it burnt.", repairs=True),
     )
 
-    moved = Moved.BY_COIL
+    actuator = Actuator.COIL
     momentary = frozenset({"iron"})
     racing = ("pick_up_ms", "drop_out_ms")
 

@@ -6,7 +6,7 @@ from wiretrace.catalogue.machinery import travel
 from wiretrace.catalogue.machinery.changeover import changeover
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -37,7 +37,7 @@ class LatchingRelay(Kind):
     letter = "K"
     letter_nema = "CR"
     mounting = "plate"
-    moved = Moved.BY_PULSE
+    actuator = Actuator.PULSE
     racing = ("travel_ms",)
     made_for = dict.fromkeys(COILS, ("coil_voltage_v", "coil_va", "coil_power_factor"))
     params = (

@@ -6,7 +6,7 @@ from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -57,7 +57,7 @@ class _TwoChannels(Kind):
     letter = "K"
     letter_nema = "SR"
     mounting = "plate"
-    moved = Moved.BY_SUPPLY
+    actuator = Actuator.SUPPLY
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
     loops: ClassVar[tuple[str, ...]]

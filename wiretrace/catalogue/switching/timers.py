@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.machinery.changeover import changeover
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved, Ratings
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -40,7 +40,7 @@ class Timer(Kind):
     letter = "K"
     letter_nema = "TR"
     mounting = "plate"
-    moved = Moved.BY_CLOCK
+    actuator = Actuator.CLOCK
     clock = "changes_at_us"
 
     made_for = {"coil": ("supply_voltage_v", "supply_power_w")}

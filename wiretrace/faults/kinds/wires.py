@@ -26,7 +26,7 @@ def _end_node(site: Site, conductor: str, end: Side) -> int:
 
 
 @dataclass(frozen=True)
-class Moved(Fault):
+class Misplaced(Fault):
     """A conductor whose end stands on the terminal `to`."""
 
     place: Id

@@ -5,7 +5,7 @@ from collections.abc import Hashable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.catalogue.machinery.purpose import Moved
+from wiretrace.catalogue.machinery.purpose import Actuator
 from wiretrace.document.checked import Installed
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
@@ -37,7 +37,7 @@ def best_try(thinking: Thinking, runs: Runs, course: Course) -> Try | None:
     found = [
         _tried(thinking, runs, course, item, left)
         for item in runs.sound.devices.values()
-        if item.kind.moved is Moved.BY_HAND and item.kind.operations
+        if item.kind.actuator is Actuator.HAND and item.kind.operations
     ]
     return max((one for one in found if one.bits > 0), key=lambda one: one.bits, default=None)
 
@@ -95,7 +95,7 @@ def _words(runs: Runs, outcome: Outcome) -> str:
     says: dict[str, list[str]] = {}
     for event in outcome.events:
         item = runs.sound.devices[event.device]
-        if item.kind.moved is not Moved.BY_HAND:
+        if item.kind.actuator is not Actuator.HAND:
             says.setdefault(item.label, []).append(event.says)
     told = ", ".join(f"{label} {' then '.join(words[:MOST_WORDS])}" for label, words in sorted(says.items()))
     return told or "nothing happens"

@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Final
 
 from wiretrace.catalogue.machinery.element import Value
-from wiretrace.catalogue.machinery.purpose import Does, Moved
+from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.circuit import End
 from wiretrace.faults.fault import Fault
@@ -251,9 +251,9 @@ def _seals(assembly: Assembly) -> Iterator[tuple[str, str]]:
     contacts = [
         (ref, frozenset(_nets(assembly, ref.a, ref.b))) for ref in assembly.branches if ref.role is Role.CONTACT
     ]
-    buttons = {nets for ref, nets in contacts if assembly.devices[ref.place].kind.moved is Moved.BY_HAND}
+    buttons = {nets for ref, nets in contacts if assembly.devices[ref.place].kind.actuator is Actuator.HAND}
     for ref, nets in contacts:
-        if assembly.devices[ref.place].kind.moved is Moved.BY_COIL and len(nets) == 2 and nets in buttons:
+        if assembly.devices[ref.place].kind.actuator is Actuator.COIL and len(nets) == 2 and nets in buttons:
             yield ref.place, ref.branch
 
 

@@ -75,7 +75,12 @@ export function Setting({ circuit }: Views) {
       ) : (
         <>
           <Choose title="How hard" value={level} all={LEVELS} onChange={setLevel} />
-          <Choose title="Kind" value={sort} all={[["", "any of these"], ...Object.entries(SORTS)]} onChange={setSort} />
+          <Choose
+            title="Kind"
+            value={sort}
+            all={[["", "any of these"], ...Object.entries(SORTS)]}
+            onChange={setSort}
+          />
           <Field.Root invalid={wrong}>
             <Field.Label fontSize="note">Number, where the instructor gave one to all</Field.Label>
             <Input

@@ -1,0 +1,1 @@
+"""What devices exist, and the library of circuits."""

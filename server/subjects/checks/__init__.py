@@ -1,0 +1,1 @@
+"""What the rules of the trade find."""

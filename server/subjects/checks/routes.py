@@ -1,0 +1,102 @@
+"""/api/check: the rules of the trade, applied to a circuit."""
+
+from typing import Annotated
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from server.bodies import CheckedCircuit
+from server.connection import connection
+from server.subjects.sizing.store import read_sizing
+from wiretrace.checks.check import check
+from wiretrace.checks.finding import Outcome
+from wiretrace.document.circuit import Circuit, Frozen
+from wiretrace.sizing.carry import carried
+from wiretrace.sizing.report import kept_sizing, sheet_of
+
+blueprint = APIBlueprint("checks", __name__, url_prefix="/api/check")
+
+
+class FindingData(Frozen):
+    """`key` names the finding within its rule: a note that sets it aside refers to both."""
+
+    key: str
+    message: str
+    why: str
+    device: str | None
+    terminal: str | None
+    conductor: str | None
+
+
+class ResultData(Frozen):
+    rule: str
+    title: str
+    outcome: Outcome
+    findings: tuple[FindingData, ...]
+    reason: str
+
+
+class CheckRequest(Frozen):
+    """With a job, also what its sizing says otherwise."""
+
+    circuit: CheckedCircuit
+    job: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
+
+
+class CheckAnswer(Frozen):
+    results: tuple[ResultData, ...]
+
+
+@blueprint.post("")
+@blueprint.input(CheckRequest, arg_name="body")
+@blueprint.output(CheckAnswer)
+def check_circuit(body: CheckRequest) -> CheckAnswer:
+    """What every rule says: found, clear, cannot tell, or nothing of the kind here."""
+    return CheckAnswer(
+        results=(*_rules(body.circuit), *(_sized(body.circuit, body.job) if body.job is not None else ())),
+    )
+
+
+def _rules(circuit: Circuit) -> tuple[ResultData, ...]:
+    return tuple(
+        ResultData(
+            rule=result.rule,
+            title=result.title,
+            outcome=result.outcome,
+            reason=result.reason,
+            findings=tuple(
+                FindingData(
+                    key=f.key,
+                    message=f.message,
+                    why=f.why,
+                    device=f.device,
+                    terminal=f.terminal,
+                    conductor=f.conductor,
+                )
+                for f in result.findings
+            ),
+        )
+        for result in check(circuit)
+    )
+
+
+def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
+    """Where the circuit is not as the job was sized; nothing where nobody has sized it."""
+    _, _, kept = read_sizing(connection(), job)
+    sheet = None if kept is None else sheet_of(kept_sizing(kept))[0]
+    if sheet is None:
+        return ()
+    findings = tuple(
+        FindingData(
+            key=f"{one.device or one.conductor}/{one.name}",
+            message=f"{one.words}.",
+            why="The sizing of this job says otherwise: change the one or the other.",
+            device=one.device,
+            terminal=None,
+            conductor=one.conductor,
+        )
+        for one in carried(sheet, circuit).proposals
+        if not one.larger
+    )
+    outcome = Outcome.FOUND if findings else Outcome.CLEAR
+    return (ResultData(rule="sizing", title="As it was sized", outcome=outcome, findings=findings, reason=""),)

@@ -1,0 +1,1 @@
+"""What makes one document another."""

@@ -1,0 +1,1 @@
+"""Trace: dictionaries, advice, real panels, the fault book."""

@@ -1,0 +1,1 @@
+"""Faults to be found."""

@@ -1,0 +1,1 @@
+"""Faults that a circuit can have."""

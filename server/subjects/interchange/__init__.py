@@ -1,0 +1,1 @@
+"""Other formats, clean sheets, circuits made by rules."""

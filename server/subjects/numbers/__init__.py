@@ -1,0 +1,1 @@
+"""Numbers under which an instructor hides the same fault from many."""

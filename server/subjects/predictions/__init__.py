@@ -1,0 +1,1 @@
+"""Readings to be predicted."""

@@ -1,0 +1,146 @@
+"""What /api/jobs/ID/predictions takes and gives."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from server.bodies import CheckedCircuit, Serial, Writer
+from wiretrace.bounds import Most
+from wiretrace.document.circuit import NO_NUL, Circuit, End, Frozen, Id
+from wiretrace.training.prediction.marking import Mark
+from wiretrace.training.prediction.sheet import MOST_STATES, PredictionSheet
+
+Written = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
+StateNumber = Annotated[int, Field(ge=0, lt=MOST_STATES)]
+
+
+class NewSheet(Frozen):
+    sheet: PredictionSheet
+    circuit: CheckedCircuit
+
+
+class SheetLine(Frozen):
+    id: int
+    title: str
+    made_at: datetime
+    attempts: int
+
+
+class SheetList(Frozen):
+    sheets: tuple[SheetLine, ...]
+
+
+class Change(Frozen):
+    at: datetime
+    state: int
+    place: str
+    text: str
+
+
+class AttemptLine(Frozen):
+    """`mine` where the person who asks may go on with it."""
+
+    id: int
+    who: str
+    mine: bool
+    started_at: datetime
+    ended_at: datetime | None
+
+
+class AttemptBody(AttemptLine):
+    """`answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
+
+    `marks` are those of states that were compared; what was written for these stays as it is.
+    """
+
+    answers: dict[str, dict[str, str]]
+    changes: tuple[Change, ...]
+    marks: dict[str, dict[str, Mark]]
+
+
+class SheetBody(Frozen):
+    """A sheet with the circuit that it was made for, and who attempted it.
+
+    `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in.
+    """
+
+    id: int
+    told: bool
+    made_at: datetime
+    sheet: PredictionSheet
+    circuit: Circuit
+    attempts: tuple[AttemptLine, ...]
+
+
+class AttemptList(Frozen):
+    attempts: tuple[AttemptBody, ...]
+
+
+class NewAttempt(Frozen):
+    who: Annotated[str, StringConstraints(max_length=100, strip_whitespace=True, pattern=NO_NUL)] = ""
+
+
+class Answer(Frozen):
+    """An answer; `serial` counts the changes of its writer."""
+
+    state: StateNumber
+    place: Id
+    text: Written
+    serial: Serial
+
+
+class Answers(Frozen):
+    writer: Writer
+    answers: Annotated[tuple[Answer, ...], Most(200)]
+
+
+class Ended(Frozen):
+    ended: Literal[True]
+
+
+class CompareState(Frozen):
+    state: StateNumber
+
+
+class SheetFile(Frozen):
+    """The text of a file that should be a prediction sheet."""
+
+    text: Annotated[str, StringConstraints(max_length=500_000)]
+
+
+class SheetRead(Frozen):
+    """A sheet as far as it could be read, and what of it could not."""
+
+    sheet: PredictionSheet
+    problems: tuple[str, ...]
+
+
+class PositionsRequest(Frozen):
+    """With two states, by their numbers from 0, also where a meter would tell them apart."""
+
+    circuit: CheckedCircuit
+    sheet: PredictionSheet
+    apart: tuple[StateNumber, StateNumber] | None = None
+
+
+class TellingData(Frozen):
+    """A position, and what a meter shows there in the first and in the second state."""
+
+    red: End
+    black: End
+    first: str
+    second: str
+
+
+class Positions(Frozen):
+    """Letters of meters that tell nothing in any state, and positions that tell two states apart, the best first."""
+
+    useless: tuple[str, ...]
+    telling: tuple[TellingData, ...]
+
+
+class Key(Frozen):
+    """What the circuit shows, state by state: marks by the letter of a meter or the id of a device."""
+
+    states: tuple[dict[str, Mark], ...]

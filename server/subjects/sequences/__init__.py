@@ -1,0 +1,1 @@
+"""Operating sequences and state tables."""

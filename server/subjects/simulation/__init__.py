@@ -1,0 +1,1 @@
+"""Runs, readings, and the reasons for both."""

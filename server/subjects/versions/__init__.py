@@ -1,0 +1,1 @@
+"""Versions of a job."""
