@@ -11,8 +11,6 @@ otherwise than in two, an instant that never settles, a difference to ngspice of
 
 import argparse
 import random
-import re
-import subprocess
 import sys
 import tempfile
 import time
@@ -23,8 +21,7 @@ from functools import lru_cache, partial
 from pathlib import Path
 from typing import Final
 
-import numpy as np
-
+from scripts.ngspice import judged
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.checks.check import check
 from wiretrace.document.circuit import Circuit, Conductor, Device, End, Stray
@@ -34,17 +31,13 @@ from wiretrace.explain.reading import explain_reading
 from wiretrace.explain.resistance import explain_resistance
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.possible import possible_faults
-from wiretrace.interchange.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names, library_sequence
-from wiretrace.network.solve import Solution
-from wiretrace.network.topology import Complexes
 from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.state import Action, State
 
 LONGEST_S: Final = 2.0
-AGREES: Final = 1e-6
 DRIFTS: Final = 0.01
 """Share by which a quantity may differ at the end where a run is cut: chatter is followed in whole periods."""
 
@@ -148,8 +141,8 @@ def attacked(case: Case, seed: int, judge: Path | None = None) -> Iterator[str]:
     chance = random.Random(seed)
     for frame in chance.sample(whole.frames, min(3, len(whole.frames))):
         _ask_reasons(assembly, frame, chance, 3)
-    if judge is not None and (apart := disagreement(assembly, whole.frames[-1], judge)) is not None:
-        yield apart
+    if judge is not None:
+        yield from judged([(assembly, whole.frames[-1])], judge)
     check(case.circuit)
 
 
@@ -200,45 +193,6 @@ def _ask_reasons(assembly: Assembly, frame: Frame, chance: random.Random, pairs:
             continue
 
 
-def judged(assembly: Assembly, frame: Frame, folder: Path) -> dict[str, float]:
-    """Every figure that ngspice prints, by the name under which it prints it."""
-    netlist = folder / "circuit.cir"
-    netlist.write_text(spice_netlist(assembly, frame), encoding="utf-8")
-    done = subprocess.run(["ngspice", "-b", str(netlist)], capture_output=True, text=True, check=True, timeout=60)
-    return {name: float(value) for name, value in re.findall(r"^(\S+) = (\S+)$", done.stdout, re.MULTILINE)}
-
-
-def disagreement(assembly: Assembly, frame: Frame, folder: Path) -> str | None:
-    """How far ngspice and the core are apart on potentials and currents of conductors, beyond 10^-6 of full scale."""
-    found = judged(assembly, frame, folder)
-    numbers = [n for n, ref in enumerate(assembly.branches) if not ref.branch and frame.values[n] is not None]
-    nodes = range(len(assembly.nodes))
-    potentials = np.array([complex(found[f"vr(n{n})"], found[f"vi(n{n})"]) for n in nodes])
-    currents = np.array([complex(found[f"real(i(vi{n}))"], found[f"imag(i(vi{n}))"]) for n in numbers])
-    told = _apart(frame.point.ac, potentials, currents, numbers)
-    if told is None and frame.point.dc is not None:
-        potentials = _from_their_zeros(frame.point.dc, np.array([complex(found[f"v(n{n})"]) for n in nodes]))
-        told = _apart(frame.point.dc, potentials, np.array([complex(found[f"i(vi{n})"]) for n in numbers]), numbers)
-    return told and f"{told} at {frame.state.time_us} us"
-
-
-def _from_their_zeros(ours: Solution, potentials: Complexes) -> Complexes:
-    """Potentials of each part of the network from the node that is the core's zero in it."""
-    shape = ours.topology
-    zeros = {int(shape.island[n]): n for n in np.flatnonzero((shape.columns == shape.size).all(axis=0)).tolist()}
-    return potentials - potentials[[zeros[int(part)] for part in shape.island]]
-
-
-def _apart(ours: Solution, potentials: object, currents: object, numbers: Sequence[int]) -> str | None:
-    both = (("V", potentials, ours.potential_v), ("A", currents, ours.current_a[list(numbers)]))
-    for name, theirs, core in both:
-        scale = max(1.0, float(np.abs(core).max(initial=0.0)))
-        off = float(np.abs(np.asarray(theirs) - core).max(initial=0.0))
-        if not off <= AGREES * scale:
-            return f"ngspice differs by {off:g} {name} of {scale:g}"
-    return None
-
-
 def _told(where: str, faults: Callable[[], Iterator[str]]) -> int:
     """Print what is found there; how much it is."""
     try:
@@ -273,13 +227,15 @@ def with_fault(name: str, fault: Fault, judge: bool, folder: Path) -> Iterator[s
     faulty, chance = Assembly(circuit, (fault,)), random.Random(repr(fault))
     states = _healthy(name)
     asked = chance.randrange(len(states))
+    ends = list[tuple[Assembly, Frame]]()
     for number, state in enumerate(states):
         frame, settled = frame_of(faulty, state), _settled(faulty, state)
         for seen in (frame, *settled.frames[-1:]):
             if number == asked:
                 _ask_reasons(faulty, seen, chance, 2)
-        if judge and (apart := disagreement(faulty, seen, folder)) is not None:
-            yield apart
+        ends.append((faulty, seen))
+    if judge:
+        yield from judged(ends, folder)
 
 
 @lru_cache(maxsize=1)

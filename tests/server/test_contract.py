@@ -98,18 +98,20 @@ OPERATIONS = [
 ]
 
 
+@pytest.fixture(scope="session")
 def operations(application: APIFlask) -> dict[str, Any]:
+    """Every operation by its name; the document is read once."""
     schema = schemathesis.openapi.from_wsgi("/api/openapi.json", application)
     return {result.ok().label: result.ok() for result in schema.get_all_operations()}
 
 
-def test_every_operation_is_tried(application: APIFlask) -> None:
-    assert sorted(operations(application)) == sorted(OPERATIONS)
+def test_every_operation_is_tried(operations: dict[str, Any]) -> None:
+    assert sorted(operations) == sorted(OPERATIONS)
 
 
 @pytest.mark.parametrize("label", OPERATIONS)
-def test_whatever_is_sent_the_answer_keeps_to_the_document(application: APIFlask, label: str) -> None:
-    operation = operations(application)[label]
+def test_whatever_is_sent_the_answer_keeps_to_the_document(operations: dict[str, Any], label: str) -> None:
+    operation = operations[label]
 
     @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck), database=None)
     @given(case=operation.as_strategy())
