@@ -6,6 +6,7 @@
 It works on a copy. A break that no test notices, or that no longer fits the code, is told, and the exit code is 1.
 """
 
+import os
 import shutil
 import subprocess
 import sys
@@ -42,7 +43,11 @@ def noticed(broken: Break, copy: Path) -> str:
         python = str(copy / ".venv" / "bin" / "python")
         command = ["npx", "vitest", "run"] if front else [python, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider"]
         done = subprocess.run(
-            [*command, *broken.tests.split()], cwd=copy / "web" if front else copy, capture_output=True, check=False
+            [*command, *broken.tests.split()],
+            cwd=copy / "web" if front else copy,
+            env={**os.environ, "WIRETRACE_ALL": "1"},
+            capture_output=True,
+            check=False,
         )
         return "noticed" if done.returncode == 1 else f"NOT NOTICED by {broken.tests} (exit {done.returncode})"
     finally:

@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from scripts.postgres import Cluster
 from tests.browser.bench import call, reads, says
 from tests.browser.conftest import Server
+from tests.sweep import todays
 from wiretrace.library import library_names
 
 LEGIBLE_PX = 9.9
@@ -181,7 +182,7 @@ def test_nothing_on_the_first_view_of_the_drawing_board_is_too_small_to_read(
 
 def test_nothing_on_the_first_view_of_a_library_circuit_is_too_small_to_read(page: Page, site: Server) -> None:
     """No text under ten pixels at 1280 x 800, in either convention, on the bench; names are always there."""
-    for name in library_names():
+    for name in todays(library_names()):
         page.goto(f"{site.address}/library/{name}")
         for convention in CONVENTIONS:
             page.get_by_role("button", name=convention, exact=True).click()

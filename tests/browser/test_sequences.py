@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import call, hold, open_job, probe, release, says
 from tests.browser.conftest import Server
+from tests.sweep import todays
 from wiretrace.document.circuit import Conductor
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.sequences.sequence import take_steps
@@ -134,7 +135,7 @@ def test_a_sheet_is_printed_with_and_without_its_answers(page: Page, site: Serve
 SHARES = 6
 
 
-@pytest.mark.parametrize("share", range(SHARES))
+@pytest.mark.parametrize("share", todays(range(SHARES), SHARES))
 def test_every_circuit_of_the_library_goes_through_its_sequence_on_the_bench(
     page: Page, site: Server, quiet_console: list[str], share: int
 ) -> None:

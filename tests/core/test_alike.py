@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from tests.core.circuits import chattering, circuit, device, end, lamp, wire
+from tests.sweep import todays
 from wiretrace.diagnosis.alike import as_run, kind_of, series_of
 from wiretrace.diagnosis.dictionary import Shown, Task, Worked, show
 from wiretrace.diagnosis.hypotheses import Hypothesis, hypotheses
@@ -49,16 +50,18 @@ def some(task: Task, share: float) -> Iterator[tuple[int, Worked]]:
 
 @pytest.mark.parametrize(
     ("name", "share"),
-    [
-        ("impulse-relay-lights", 1.0),
-        ("two-wire-sensor-leakage", 1.0),
-        ("capacitor-motor-rc-mistake", 0.5),
-        ("dc-control-pnp", 0.3),
-        ("control-transformer-earthed", 0.3),
-        ("reversing-mechanical-interlock", 0.15),
-        ("safety-relay-dual-contactors", 0.15),
-        ("star-delta-timer-first-closure", 0.15),
-    ],
+    todays(
+        [
+            ("impulse-relay-lights", 1.0),
+            ("two-wire-sensor-leakage", 1.0),
+            ("capacitor-motor-rc-mistake", 0.5),
+            ("dc-control-pnp", 0.3),
+            ("control-transformer-earthed", 0.3),
+            ("reversing-mechanical-interlock", 0.15),
+            ("safety-relay-dual-contactors", 0.15),
+            ("star-delta-timer-first-closure", 0.15),
+        ]
+    ),
 )
 def test_the_short_way_shows_what_the_long_way_shows(name: str, share: float) -> None:
     task = task_of(name)

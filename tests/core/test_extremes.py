@@ -5,6 +5,7 @@ from contextlib import suppress
 
 import pytest
 
+from tests.sweep import todays
 from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import Circuit, Device
@@ -49,7 +50,7 @@ def hands(circuit: Circuit) -> list[Action]:
     ]
 
 
-@pytest.mark.parametrize("kind", sorted(KINDS))
+@pytest.mark.parametrize("kind", todays(sorted(KINDS)))
 def test_a_device_at_the_ends_of_its_ranges_runs(kind: str) -> None:
     circuit, device = WHERE[kind]
     actions = hands(circuit)

@@ -5,6 +5,7 @@ import random
 import pytest
 
 from tests.core.circuits import Bench
+from tests.core.played import played
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import End
@@ -12,8 +13,7 @@ from wiretrace.errors import SingularNetwork
 from wiretrace.explain.influences import NOTICEABLE_V
 from wiretrace.explain.reading import explain_reading
 from wiretrace.instruments.voltmeter import Reading, read_voltage
-from wiretrace.library import library_circuit, library_names, library_sequence
-from wiretrace.sequences.sequence import take_steps
+from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 
@@ -32,7 +32,7 @@ def changed_over(assembly: Assembly, frame: Frame, reading: Reading, item: Insta
 def test_every_influence_is_what_solving_the_circuit_gives(name: str) -> None:
     chance = random.Random(name)
     assembly = Assembly(library_circuit(name))
-    taken = [step.frames[-1] for step in take_steps(library_circuit(name), library_sequence(name))]
+    taken = [step.frames[-1] for step in played(name)]
     # Steps with faults have branches of their own.
     frames = [frame for frame in taken if len(frame.values) == len(assembly.branches)]
     ends = [End(device=i.id, terminal=t.name) for i in assembly.devices.values() for t in i.structure.terminals]

@@ -2,6 +2,7 @@
 
 import pytest
 
+from tests.core.played import played
 from wiretrace.document.nets import nets
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.library import library_circuit, library_names, library_sequence
@@ -13,7 +14,7 @@ LINE = "start-stop-overload-line"
 
 @pytest.mark.parametrize("name", library_names())
 def test_the_operating_sequence_goes_as_it_is_written(name: str) -> None:
-    for taken in take_steps(library_circuit(name), library_sequence(name)):
+    for taken in played(name):
         assert taken.unmet() == {}, taken.step.text
 
 

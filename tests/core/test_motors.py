@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import pytest
 
 from tests.core.circuits import Bench, circuit, device, end, wire, with_params
+from tests.sweep import todays
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import Circuit
@@ -250,7 +251,7 @@ def test_a_motor_that_something_blocks_hums_with_its_locked_rotor_current_and_on
     assert turning.says("motor") == "hums"
 
 
-@pytest.mark.parametrize("name", library_names())
+@pytest.mark.parametrize("name", todays(library_names()))
 def test_what_is_stuck_does_not_move_in_any_circuit(name: str) -> None:
     circuit = library_circuit(name)
     for item in Assembly(circuit).devices.values():

@@ -7,14 +7,14 @@ from pathlib import Path
 
 import pytest
 
+from tests.core.played import played
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import Circuit, Device
 from wiretrace.faults.possible import possible_faults
-from wiretrace.library import library_circuit, library_names, library_sequence
-from wiretrace.sequences.sequence import take_steps
+from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
 
@@ -150,7 +150,7 @@ def test_what_calls_for_attention_in_the_library_is_told_about() -> None:
     grave = ("tripped", "welded", "burnt", "blown", "hums", "secondary open", "too hot")
     told = 0
     for name in library_names():
-        for step in take_steps(library_circuit(name), library_sequence(name)):
+        for step in played(name):
             for item in step.frames[-1].state.devices:
                 view = step.frames[-1].views[item]
                 kind = KINDS[library_circuit(name).device(item).kind]

@@ -7,9 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.circuits import SECOND
+from tests.core.played import played
+from tests.sweep import todays
 from wiretrace.document.circuit import Circuit
-from wiretrace.library import library_circuit, library_names, library_sequence
-from wiretrace.sequences.sequence import take_steps
+from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, initial_state, run
 from wiretrace.simulation.state import Action
@@ -73,11 +74,10 @@ def test_order_and_names_in_the_document_do_not_matter(hands: list[Action], rand
     assert says[0] == says[1]
 
 
-@pytest.mark.parametrize("name", library_names())
+@pytest.mark.parametrize("name", todays(library_names()))
 def test_when_the_supply_goes_it_does_not_matter_how_often_one_looks(name: str) -> None:
     """Every circuit in the middle of its sequence, its supply switched off: what follows currents at once as well."""
-    circuit = library_circuit(name)
-    for taken in take_steps(circuit, library_sequence(name)):
+    for taken in played(name):
         assembly, state = taken.assembly, taken.frames[-1].state
         supplies = [item.id for item in assembly.devices.values() if item.kind.line_voltage_v(item.params)]
         off = [Action(state.time_us, supply, "switch", False) for supply in supplies]

@@ -10,10 +10,10 @@ import pytest
 
 from scripts.ngspice import disagreement, judged, solved
 from tests.core.circuits import Bench, circuit, device, end
+from tests.core.played import played
 from wiretrace.document.circuit import Stray
 from wiretrace.interchange.spice import spice_netlist
-from wiretrace.library import library_circuit, library_names, library_sequence
-from wiretrace.sequences.sequence import take_steps
+from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 
@@ -25,8 +25,7 @@ def judge(states: Sequence[tuple[Assembly, Frame]], folder: Path) -> None:
 
 @pytest.mark.parametrize("name", library_names())
 def test_ngspice_agrees_in_every_state_of_the_operating_sequence(name: str, tmp_path: Path) -> None:
-    steps = take_steps(library_circuit(name), library_sequence(name))
-    states = [(taken.assembly, frame) for taken in steps for frame in taken.frames]
+    states = [(taken.assembly, frame) for taken in played(name) for frame in taken.frames]
     assert len(states) >= 10
     judge(states, tmp_path)
 
@@ -96,7 +95,7 @@ def test_a_state_is_told_from_another(tmp_path: Path) -> None:
 
 def test_a_netlist_that_is_run_by_itself_prints_what_the_judge_reads(tmp_path: Path) -> None:
     """As whoever takes the export away runs it; direct and alternating."""
-    *_, last = take_steps(library_circuit("dc-control-pnp"), library_sequence("dc-control-pnp"))
+    *_, last = played("dc-control-pnp")
     assembly, frame = last.assembly, last.frames[-1]
     file = tmp_path / "alone.cir"
     file.write_text(spice_netlist(assembly, frame), encoding="utf-8")

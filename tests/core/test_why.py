@@ -3,6 +3,7 @@
 import pytest
 
 from tests.core.circuits import Bench
+from tests.sweep import todays
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.device import why_device
 from wiretrace.explain.event import why_event
@@ -135,7 +136,7 @@ def test_a_lost_phase_is_told_as_the_cause() -> None:
     assert found[1].endswith("1.00 s after the L2 G1 opened.")
 
 
-@pytest.mark.parametrize("name", library_names())
+@pytest.mark.parametrize("name", todays(library_names()))
 def test_every_device_of_the_library_has_a_reason_in_every_state(name: str) -> None:
     """Under power and after each step of its sequence, sound and with single faults: a sentence, never an error.
 
