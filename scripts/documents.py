@@ -1,15 +1,18 @@
-"""Writes the generated documents: docs/openapi.json, the schemas of what people keep, docs/devices/."""
+"""Writes the generated documents: docs/openapi.json, the schemas of what people keep, docs/devices/, docs/shell.md."""
 
 import inspect
 import json
 from pathlib import Path
 from typing import Any
 
+import click
+
 from server.app import create_app
 from server.config import Config
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.structure import Param, Terminal
 from wiretrace.catalogue.registry import KINDS
+from wiretrace.cli.main import main as main_command
 from wiretrace.document.circuit import Circuit
 from wiretrace.sizing.report import SizingData
 from wiretrace.training.prediction.sheet import PredictionSheet
@@ -37,6 +40,20 @@ def device_pages() -> dict[str, str]:
     pages = {f"{kind.name}.md": _page(kind) for kind in KINDS.values()}
     lines = [f"- [{kind.title}]({kind.name}.md)" for kind in KINDS.values()]
     return {"README.md": "\n".join(["# Devices", "", *lines, ""]), **pages}
+
+
+def shell_page() -> str:
+    """The command line, from its own help."""
+    lines = [
+        "# From the shell",
+        "",
+        "The core needs no server and no database; `.venv/bin/wiretrace` is its command line. CIRCUIT is a file or the name",
+        "of a circuit of the library. This page is its own help (`python -m scripts.documents`).",
+    ]
+    for name, command in main_command.commands.items():
+        with click.Context(command, info_name=f"wiretrace {name}", max_content_width=110) as context:
+            lines += ["", f"## {name}", "", "```", command.get_help(context), "```"]
+    return "\n".join([*lines, ""])
 
 
 def _page(kind: Kind) -> str:
@@ -82,6 +99,7 @@ def main() -> None:
     (DOCS / "devices").mkdir(exist_ok=True)
     for name, text in device_pages().items():
         (DOCS / "devices" / name).write_text(text, encoding="utf-8")
+    (DOCS / "shell.md").write_text(shell_page(), encoding="utf-8")
     for name, document in documents().items():
         (DOCS / name).write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
 

@@ -1,6 +1,6 @@
 """What each room of the core may use from outside, and that none of them reads, writes or asks the world.
 
-Which room may use which stands in pyproject.toml and is held by lint-imports; arrows of the front end in biome.json.
+Which room may use which stands in pyproject.toml and is held by lint-imports; arrows of the front end in web/src/testing/layers.ts.
 """
 
 import ast

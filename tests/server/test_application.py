@@ -7,7 +7,7 @@ import jsonschema
 import pytest
 from flask.testing import FlaskClient
 
-from scripts.documents import DOCS, device_pages, documents
+from scripts.documents import DOCS, device_pages, documents, shell_page
 from scripts.postgres import Cluster
 from server.app import create_app
 from server.config import Config
@@ -89,6 +89,10 @@ def test_the_generated_documents_are_up_to_date(name: str) -> None:
 def test_every_device_has_its_page() -> None:
     written = {path.name: path.read_text("utf-8") for path in (DOCS / "devices").glob("*.md")}
     assert written == device_pages()
+
+
+def test_the_page_of_the_command_line_is_its_help() -> None:
+    assert (DOCS / "shell.md").read_text("utf-8") == shell_page()
 
 
 def test_every_reference_of_the_interface_document_resolves() -> None:

@@ -3,8 +3,7 @@
 from typing import Final
 
 from wiretrace.catalogue.machinery.purpose import Does
-from wiretrace.checks import conductor_rules as wiring_rules
-from wiretrace.checks import control_rules, measuring_rules, overload_rules, power_rules, supply_rules
+from wiretrace.checks import conductor_rules, control_rules, measuring_rules, overload_rules, power_rules, supply_rules
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Outcome, Result, Rule
 from wiretrace.document.circuit import Circuit
@@ -16,7 +15,7 @@ RULES: Final[tuple[Rule, ...]] = (
     *power_rules.RULES,
     *measuring_rules.RULES,
     *supply_rules.RULES,
-    *wiring_rules.RULES,
+    *conductor_rules.RULES,
 )
 
 

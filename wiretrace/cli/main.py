@@ -19,6 +19,7 @@ from wiretrace.cli.arguments import (
     read_time_us,
 )
 from wiretrace.cli.errors import P, tells_errors
+from wiretrace.cli.examples import shown
 from wiretrace.cli.measured import measured
 from wiretrace.cli.sizing import size_json, size_text
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
@@ -325,3 +326,7 @@ def import_command(file: TextIO, title: str) -> None:
     for guess in read.guessed:
         click.echo(f"told by its terminals: {guess}", err=True)
     click.echo(tidy(read.circuit).model_dump_json(indent=2))
+
+
+for name, command in main.commands.items():
+    command.epilog = shown(name)

@@ -4,8 +4,8 @@ import type { Catalogue } from "../circuit/catalogue";
 import type { Circuit, Frame, Run, State } from "../circuit/types";
 import { type BenchFault, type Fault, withFault } from "./faults";
 import { Meters } from "./meters";
-import { eventTime, type Line, linesAfter } from "./past";
-import { type BenchState, currentFrame, IDLE } from "./state";
+import { eventTime, linesAfter } from "./past";
+import { type BenchState, currentFrame, IDLE, type Line } from "./state";
 
 /** How far ahead the core is asked; asked again when the clock comes near the end of it. */
 const AHEAD_US = 60_000_000;

@@ -1,31 +1,4 @@
-import type { Schemas } from "../api/types";
-import type { End, Frame } from "../circuit/types";
-import type { BenchState, Hand } from "./state";
-
-export type Measure = Schemas["MeasureRequest"]["measures"][number];
-export type Instrument = Measure["instrument"];
-
-/** What an instrument showed, and of which moment and place that was. */
-type Measured = Schemas["Measured"];
-
-/** What an instrument showed, and of which moment and place that was. */
-export interface Shown extends Measured {
-  readonly of: Frame;
-  readonly key: string;
-}
-
-/** What stands at each terminal to a reference at a moment, by `endKey`; empty where nothing leads there. */
-export interface PotentialMap {
-  readonly of: Frame;
-  readonly volts: ReadonlyMap<string, string>;
-}
-
-/** A voltmeter that stays where it is, as on a worksheet. */
-export interface Pin {
-  readonly letter: string;
-  readonly red: End;
-  readonly black: End;
-}
+import type { BenchState, Hand, Instrument, Measure } from "./state";
 
 export const LETTERS = "ABCDEFGH";
 

@@ -1,9 +1,16 @@
 import { api, asProblem } from "../api/client";
 import type { Catalogue } from "../circuit/catalogue";
 import { type Circuit, type End, endKey, type Probes, sameEnd } from "../circuit/types";
-import type { Bench } from "./bench";
-import { handsOf, type Instrument, LETTERS, measureOf } from "./instruments";
-import { type BenchState, currentFrame, type Hand, IDLE, readingOf } from "./state";
+import { handsOf, LETTERS, measureOf } from "./instruments";
+import {
+  type BenchState,
+  currentFrame,
+  type Hand,
+  IDLE,
+  type Instrument,
+  readingOf,
+  type Surroundings,
+} from "./state";
 
 /** Maps that stand side by side at most, beside that of the moment. */
 const MOST_MAPS = 6;
@@ -13,7 +20,7 @@ export class Meters {
   private asking = false;
   private mapping = false;
 
-  constructor(private readonly bench: Bench) {}
+  constructor(private readonly bench: Surroundings) {}
 
   private get = (): BenchState => this.bench.use.getState();
   private set = (change: Partial<BenchState>): void => this.bench.use.setState(change);

@@ -1,20 +1,5 @@
-import type { ActionRequest } from "../api/client";
-import type { Frame, Run, State } from "../circuit/types";
-import type { BenchFault } from "./faults";
-import type { BenchState } from "./state";
-
-/** A course of events that was left when somebody went back and did something else. */
-export interface Line {
-  readonly id: number;
-  /** Where it was left, and how far it had come by then. */
-  readonly leftUs: number;
-  readonly headUs: number;
-  readonly frames: readonly Frame[];
-  readonly chatters: Run["chatters"];
-  readonly end: State | null;
-  readonly hands: readonly ActionRequest[];
-  readonly faults: readonly BenchFault[];
-}
+import type { Frame, State } from "../circuit/types";
+import type { BenchState, Line } from "./state";
 
 const MOST_LINES = 6;
 

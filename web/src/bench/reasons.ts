@@ -1,14 +1,7 @@
 import { api, asProblem } from "../api/client";
-import type { DeviceReason, Frame } from "../circuit/types";
+import type { Frame } from "../circuit/types";
 import type { Bench } from "./bench";
 import { currentFrame } from "./state";
-
-/** Why a device stands as it does, at the moment for which it was asked. */
-export interface DeviceWhy {
-  readonly device: string;
-  readonly of: Frame;
-  readonly reason: DeviceReason;
-}
 
 /** So many moments at which something changed are looked back at. */
 const MOST_BEFORE = 60;

@@ -1,17 +1,63 @@
 import type { ActionRequest, Problem } from "../api/client";
+import type { Schemas } from "../api/types";
 import {
+  type Circuit,
+  type DeviceReason,
   type End,
   type Explanation,
   endKey,
   type Frame,
   type Reading,
   type Run,
+  type State,
   sameEnd,
 } from "../circuit/types";
-import type { BenchFault } from "./faults";
-import type { Instrument, Pin, PotentialMap, Shown } from "./instruments";
-import type { Line } from "./past";
-import type { DeviceWhy } from "./reasons";
+import type { BenchFault, Fault } from "./faults";
+
+export type Measure = Schemas["MeasureRequest"]["measures"][number];
+export type Instrument = Measure["instrument"];
+
+/** What an instrument showed, and of which moment and place that was. */
+type Measured = Schemas["Measured"];
+
+/** What an instrument showed, and of which moment and place that was. */
+export interface Shown extends Measured {
+  readonly of: Frame;
+  readonly key: string;
+}
+
+/** What stands at each terminal to a reference at a moment, by `endKey`; empty where nothing leads there. */
+export interface PotentialMap {
+  readonly of: Frame;
+  readonly volts: ReadonlyMap<string, string>;
+}
+
+/** A voltmeter that stays where it is, as on a worksheet. */
+export interface Pin {
+  readonly letter: string;
+  readonly red: End;
+  readonly black: End;
+}
+
+/** A course of events that was left when somebody went back and did something else. */
+export interface Line {
+  readonly id: number;
+  /** Where it was left, and how far it had come by then. */
+  readonly leftUs: number;
+  readonly headUs: number;
+  readonly frames: readonly Frame[];
+  readonly chatters: Run["chatters"];
+  readonly end: State | null;
+  readonly hands: readonly ActionRequest[];
+  readonly faults: readonly BenchFault[];
+}
+
+/** Why a device stands as it does, at the moment for which it was asked. */
+export interface DeviceWhy {
+  readonly device: string;
+  readonly of: Frame;
+  readonly reason: DeviceReason;
+}
 
 /** All that stands on a bench: what happened and will happen, where the hands and meters are, what is broken. */
 export interface BenchState {
@@ -59,6 +105,14 @@ export interface BenchState {
   readonly keptMaps: readonly PotentialMap[];
   /** Voltmeters left in the circuit, by letter. */
   readonly pins: readonly Pin[];
+}
+
+/** What the meters ask of the bench that they belong to. */
+export interface Surroundings {
+  readonly use: { getState(): BenchState; setState(change: Partial<BenchState>): void };
+  readonly circuit: Circuit | null;
+  /** The faults under which a frame was made. */
+  faultsIn(frame: Frame): readonly Fault[];
 }
 
 export type Hand = "red" | "black" | "third";

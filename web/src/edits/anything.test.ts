@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type Circuit, endKey } from "../circuit/types";
-import { type Layout, layOut } from "../sheet/layout";
+import { layOut } from "../sheet/layout";
+import type { Layout } from "../sheet/page";
 import { catalogue, empty } from "../testing/circuits";
 import { dice, someEdit } from "../testing/edits";
 import { applyEdit, type Edit, EditRefused } from "./edits";

@@ -1,5 +1,6 @@
 import { endKey } from "../circuit/types";
-import type { Hit } from "../sheet/layout";
+import type { Hit } from "../sheet/page";
+
 import { useDocument } from "./document";
 
 /** What is at a place, for status line and screen reader. */

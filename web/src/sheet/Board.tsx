@@ -1,32 +1,13 @@
-import type { CSSProperties, ReactNode } from "react";
+import type { CSSProperties } from "react";
 import { LEGIBLE_PX } from "./arrange";
-import { useCursorKeys, usePointer } from "./boardHands";
+import { type BoardProps, useCursorKeys, usePointer } from "./boardHands";
 import { useBoardWindow } from "./boardWindow";
-import type { Hit, Layout } from "./layout";
+import type { Layout } from "./page";
+
 import { SheetBar } from "./SheetBar";
 import { SMALL } from "./type";
 import { useArranged } from "./useLayout";
 import { useView } from "./view";
-
-export interface BoardProps {
-  readonly layout: Layout;
-  readonly label: string;
-  readonly placing: boolean;
-  /** A mouse that is pulled over empty paper draws a box; a finger still moves the sheet. */
-  readonly boxes?: boolean;
-  /** What lies on the board, for the sheets that are in view. */
-  readonly children: (shown: Layout) => ReactNode;
-  /** What is said below the sheets. */
-  readonly status?: ReactNode;
-  /** A press begins on something, by pointer or by Enter or space at the cursor. */
-  readonly onPress: (hit: Hit, how: { latch: boolean; byKey: boolean }) => void;
-  /** The press ends, where it began or elsewhere. */
-  readonly onRelease: (hit: Hit | undefined, how: { byKey: boolean }) => void;
-  readonly onHover: (hit: Hit | undefined) => void;
-  /** A key that the board itself has no use for. Returns whether it was used. */
-  readonly onKey: (key: string, hit: Hit | undefined) => boolean;
-  readonly describe: (hit: Hit) => string;
-}
 
 /** How much of the words is drawn: what could not be read is left out, names last. */
 export function detailAt(scale: number): "all" | "numbers" | "names" | "none" {

@@ -2,11 +2,10 @@ import { memo } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Net } from "../circuit/nets";
 import { type End, endKey, type Frame, type Standing } from "../circuit/types";
-import type { Caption } from "./captions";
 import { flagLine, pathOf } from "./flags";
-import type { Page } from "./layout";
 import { TITLE_HEIGHT } from "./layout";
 import { PartView } from "./PartView";
+import type { Caption, Page } from "./page";
 import type { PlacedPart, PlacedTerminal } from "./placed";
 import { type Flag, standsAlone } from "./wiring";
 

@@ -1,6 +1,7 @@
+import type { Layout } from "./page";
 import "./probes.css";
 import type { End } from "../circuit/types";
-import { findTerminal, type Layout } from "./layout";
+import { findTerminal } from "./layout";
 
 type Hand = "red" | "black" | "third";
 

@@ -2,7 +2,8 @@ import { Button } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { STEP } from "./boardHands";
 import type { BoardWindow } from "./boardWindow";
-import type { Layout } from "./layout";
+import type { Layout } from "./page";
+
 import { setView, useView } from "./view";
 
 interface Props {

@@ -1,4 +1,5 @@
-import type { Layout, Page } from "./layout";
+import type { Layout, Page } from "./page";
+
 import { SMALL } from "./type";
 
 /** What a person can read, in pixels. */

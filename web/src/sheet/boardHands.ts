@@ -1,10 +1,30 @@
-import type { KeyboardEvent, MouseEvent, PointerEvent, WheelEvent } from "react";
+import type { KeyboardEvent, MouseEvent, PointerEvent, ReactNode, WheelEvent } from "react";
 import type { Point } from "../circuit/types";
-import type { BoardProps } from "./Board";
 import { awayFrom, type BoardWindow, usePan } from "./boardWindow";
-import { type Hit, hitAt, hitOnPage, type Layout, type Page } from "./layout";
+import { hitAt, hitOnPage } from "./layout";
+import type { Hit, Layout, Page } from "./page";
 import { setView, useView } from "./view";
 import { wheelFactor } from "./window";
+
+export interface BoardProps {
+  readonly layout: Layout;
+  readonly label: string;
+  readonly placing: boolean;
+  /** A mouse that is pulled over empty paper draws a box; a finger still moves the sheet. */
+  readonly boxes?: boolean;
+  /** What lies on the board, for the sheets that are in view. */
+  readonly children: (shown: Layout) => ReactNode;
+  /** What is said below the sheets. */
+  readonly status?: ReactNode;
+  /** A press begins on something, by pointer or by Enter or space at the cursor. */
+  readonly onPress: (hit: Hit, how: { latch: boolean; byKey: boolean }) => void;
+  /** The press ends, where it began or elsewhere. */
+  readonly onRelease: (hit: Hit | undefined, how: { byKey: boolean }) => void;
+  readonly onHover: (hit: Hit | undefined) => void;
+  /** A key that the board itself has no use for. Returns whether it was used. */
+  readonly onKey: (key: string, hit: Hit | undefined) => boolean;
+  readonly describe: (hit: Hit) => string;
+}
 
 /** A finger that moves less than this taps, in pixels. */
 const TAP_PX = 6;

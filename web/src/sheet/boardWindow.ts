@@ -2,7 +2,8 @@ import { type RefObject, useEffect, useLayoutEffect, useRef } from "react";
 import { flushSync } from "react-dom";
 import type { Point } from "../circuit/types";
 import { MARGIN } from "./arrange";
-import type { Hit, Layout, Page } from "./layout";
+import type { Hit, Layout, Page } from "./page";
+
 import { setView, useView } from "./view";
 import { around, type BoardPoint, following, type ScreenPoint, type Window, zoomed } from "./window";
 

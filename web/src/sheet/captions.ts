@@ -1,42 +1,13 @@
 import { type FlagLine, flagLine } from "./flags";
 import { Ground } from "./ground";
 import { CAPITAL, DESCENT, widthOf } from "./letters";
+import type { Caption, CaptionKind, ContactList } from "./page";
 import { type Box, bodyOf, type PlacedPart, type PlacedTerminal } from "./placed";
-import type { ContactList } from "./references";
-import {
-  type Align,
-  besideBelow,
-  designationSpots,
-  flagSpots,
-  markingSpots,
-  numberSpots,
-  type Spot,
-} from "./spots";
+import { besideBelow, designationSpots, flagSpots, markingSpots, numberSpots, type Spot } from "./spots";
 import { strokesOf } from "./strokes";
 import { LETTERS, wrapped } from "./symbols/shapes";
 import { DESIGNATION, LINE, SMALL } from "./type";
 import { type Flag, standsAlone, type Wiring } from "./wiring";
-
-/** What a caption says. Names, markings and flags always stand; the others give way where there is no place. */
-export type CaptionKind =
-  | "designation"
-  | "number"
-  | "marking"
-  | "reference"
-  | "flag"
-  | "function"
-  | "contacts"
-  | "column";
-
-/** Words on a sheet, with the place where their line begins, ends or has its middle. */
-export interface Caption {
-  readonly kind: CaptionKind;
-  readonly key: string;
-  readonly x: number;
-  readonly y: number;
-  readonly align: Align;
-  readonly text: string;
-}
 
 export const sizeOf = (kind: CaptionKind): number => (kind === "designation" ? DESIGNATION : SMALL);
 

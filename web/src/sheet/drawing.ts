@@ -2,7 +2,8 @@ import type { Schemas } from "../circuit/types";
 import { arcPoints } from "./arcs";
 import { sizeOf } from "./captions";
 import { flagLine } from "./flags";
-import type { Layout, Page } from "./layout";
+import type { Layout, Page } from "./page";
+
 import type { PlacedPart } from "./placed";
 import type { Shape, XY } from "./symbols/shapes";
 import { standsAlone } from "./wiring";

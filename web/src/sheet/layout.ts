@@ -1,40 +1,13 @@
 import type { Catalogue } from "../circuit/catalogue";
 import { findNets } from "../circuit/nets";
-import { type Circuit, type End, endKey, type Point, type Sheet, shownSheets } from "../circuit/types";
+import { type Circuit, type End, endKey, type Point, shownSheets } from "../circuit/types";
 import { arranged } from "./arrange";
-import { type Caption, captionsOf, withCaptions } from "./captions";
-import {
-  type Box,
-  bodyOf,
-  frameOf,
-  type PlacedPart,
-  type PlacedTerminal,
-  placedParts,
-  placedTerminals,
-} from "./placed";
+import { captionsOf, withCaptions } from "./captions";
+import type { Hit, Layout, Page } from "./page";
+import { type Box, bodyOf, frameOf, type PlacedTerminal, placedParts, placedTerminals } from "./placed";
 import { crossReferences, scaleCaptions, scaleOf } from "./references";
 import type { BoardPoint } from "./window";
-import { type Run, type Wiring, wireSheet } from "./wiring";
-
-/** A sheet as it is drawn: what stands on it, how it is wired, and where it lies on the board. */
-export interface Page {
-  readonly sheet: Sheet;
-  readonly parts: readonly PlacedPart[];
-  readonly terminals: ReadonlyMap<string, PlacedTerminal>;
-  readonly wiring: Wiring;
-  readonly frame: Box;
-  readonly captions: readonly Caption[];
-  /** What to add to a place on the sheet to get its place on the board. */
-  readonly shift: Point;
-}
-
-export interface Layout {
-  readonly pages: readonly Page[];
-  readonly width: number;
-  readonly height: number;
-  /** Where the coil of each contact stands, by the key of the contact's part. */
-  readonly coils: ReadonlyMap<string, string>;
-}
+import { type Run, wireSheet } from "./wiring";
 
 export const TITLE_HEIGHT = 3;
 /** Where it is not known what room there is. */
@@ -90,14 +63,6 @@ function withRuns(frame: Box, runs: readonly Run[]): Box {
     bottom: Math.max(frame.bottom, ...ys.map((y) => y + 1)),
   };
 }
-
-/** What lies under a place on a sheet. */
-export type Hit = { readonly page: Page; readonly at: Point } & (
-  | { readonly kind: "terminal"; readonly terminal: PlacedTerminal }
-  | { readonly kind: "part"; readonly part: PlacedPart }
-  | { readonly kind: "wire"; readonly run: Run }
-  | { readonly kind: "paper" }
-);
 
 const TERMINAL_REACH = 0.85;
 const WIRE_REACH = 0.6;

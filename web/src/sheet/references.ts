@@ -1,21 +1,12 @@
 import { isCoil } from "../circuit/purpose";
 import type { Sheet } from "../circuit/types";
-import type { Caption } from "./captions";
-import type { Page } from "./layout";
+import type { Caption, ContactList, Page } from "./page";
 import { type Box, bodyOf, type PlacedPart } from "./placed";
 import { hasRungs } from "./symbols";
 import { LINE } from "./type";
 
 /** Width of a column of the sheet, in modules; columns are numbered from the left edge. */
 export const COLUMN = 10;
-
-/** The contacts of a coil, listed under it. */
-export interface ContactList {
-  readonly key: string;
-  readonly x: number;
-  readonly y: number;
-  readonly lines: readonly string[];
-}
 
 export interface References {
   /** Lists of contacts by sheet. */

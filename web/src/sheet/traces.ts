@@ -1,6 +1,6 @@
 import type { DeviceReason, End, Explanation, Point } from "../circuit/types";
-import type { Layout } from "./layout";
 import { findTerminal } from "./layout";
+import type { Layout } from "./page";
 
 /** The way of each probe on the board: along wires and through the parts that it passes. */
 export function traceLines(layout: Layout, explanation: Explanation): { red: string; black: string } {

@@ -2,7 +2,8 @@ import { useMemo, useRef } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Circuit } from "../circuit/types";
 import { arranged } from "./arrange";
-import { type Layout, layOut } from "./layout";
+import { layOut } from "./layout";
+import type { Layout } from "./page";
 import { useView } from "./view";
 
 const laidOut = new WeakMap<Circuit, Layout>();

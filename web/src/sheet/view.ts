@@ -1,7 +1,8 @@
 import type { End, PartRef, Point } from "../circuit/types";
 import { storePerJob } from "../common/session";
 import type { InUse, Room } from "./arrange";
-import type { Hit } from "./layout";
+import type { Hit } from "./page";
+
 import type { Window } from "./window";
 
 /** What is being placed: a new device by its first part, or a further part of one that exists. */

@@ -1,7 +1,7 @@
 import type { ComponentType } from "react";
 import type { Catalogue } from "../circuit/catalogue";
 import type { Circuit } from "../circuit/types";
-import type { Layout } from "../sheet/layout";
+import type { Layout } from "../sheet/page";
 
 /** What every view of a stage is about. */
 export interface Views {

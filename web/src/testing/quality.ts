@@ -1,8 +1,9 @@
 import type { Point } from "../circuit/types";
-import { boxOf, type Caption } from "../sheet/captions";
+import { boxOf } from "../sheet/captions";
 import { flagLine } from "../sheet/flags";
 import { overlap } from "../sheet/ground";
-import type { Layout, Page } from "../sheet/layout";
+import type { Caption, Layout, Page } from "../sheet/page";
+
 import type { Box } from "../sheet/placed";
 import { strokesOf } from "../sheet/strokes";
 import type { XY } from "../sheet/symbols/shapes";

@@ -1,7 +1,7 @@
 import "./home.css";
 import type { ReactNode } from "react";
 import { NavLink } from "react-router";
-import { Bar } from "../../common/Bar";
+import { Bar } from "../../theme/Bar";
 
 /** The two views of home, what one works on and what there is to work with, under one heading. */
 export function HomeShell({ title, lead, children }: { title: string; lead: string; children: ReactNode }) {

@@ -1,10 +1,10 @@
 import { Button, HStack, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
-import { Bar } from "../../common/Bar";
 import { ConventionSwitch } from "../../job/ConventionSwitch";
 import { renameJob, useDocument } from "../../job/document";
 import type { SaveState } from "../../saved/saver";
 import { STAGES } from "../../stages";
+import { Bar } from "../../theme/Bar";
 
 const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
   saved: "Saved",

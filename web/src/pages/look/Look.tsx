@@ -4,11 +4,11 @@ import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, asProblem } from "../../api/client";
 import { Catalogue } from "../../circuit/catalogue";
-import { Bar } from "../../common/Bar";
 import { ProblemNotice } from "../../common/Notice";
 import { ConventionSwitch } from "../../job/ConventionSwitch";
 import { lookAt, useDocument } from "../../job/document";
 import { resetView } from "../../sheet/view";
+import { Bar } from "../../theme/Bar";
 import { useStage } from "../job/stage";
 import { Workbench } from "../job/Workbench";
 

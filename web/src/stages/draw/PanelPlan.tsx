@@ -1,10 +1,11 @@
+import type { Layout } from "../../sheet/page";
 import "./panel.css";
 import { useMemo } from "react";
 import type { Catalogue } from "../../circuit/catalogue";
 import { findNets, netsByEnd } from "../../circuit/nets";
 import { type Circuit, type Device, type End, endKey } from "../../circuit/types";
 import { showPart, symbolOfDevice } from "../../job/show";
-import { findTerminal, type Layout } from "../../sheet/layout";
+import { findTerminal } from "../../sheet/layout";
 import { goTo, selectedParts, setView, useView } from "../../sheet/view";
 
 const PLACES = [

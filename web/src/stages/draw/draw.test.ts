@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { type Hit, layOut } from "../../sheet/layout";
+import { layOut } from "../../sheet/layout";
+import type { Hit } from "../../sheet/page";
 import { catalogue, edited, empty, put, relay, row } from "../../testing/circuits";
 import { finds } from "./finds";
 import { offersFor } from "./offers";

@@ -7,7 +7,8 @@ import { beside } from "../../edits/commands";
 import { takesDevice } from "../../edits/remove";
 import { describe } from "../../job/describe";
 import { edit, refuse, useDocument } from "../../job/document";
-import type { Hit } from "../../sheet/layout";
+import type { Hit } from "../../sheet/page";
+
 import type { PlacedPart } from "../../sheet/placed";
 import { hasRungs, SYMBOLS } from "../../sheet/symbols";
 import { choosePart, letGo, samePart, selectedParts, setView, type Tool, useView } from "../../sheet/view";

@@ -1,5 +1,6 @@
 import { type Catalogue, sample } from "../../circuit/catalogue";
-import { findTerminal, type Hit, type Layout } from "../../sheet/layout";
+import { findTerminal } from "../../sheet/layout";
+import type { Hit, Layout } from "../../sheet/page";
 import { partKey } from "../../sheet/placed";
 import { SymbolView } from "../../sheet/SymbolView";
 import { symbolOn } from "../../sheet/symbols";

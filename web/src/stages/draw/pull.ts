@@ -1,5 +1,5 @@
 import type { Point } from "../../circuit/types";
-import type { Hit } from "../../sheet/layout";
+import type { Hit } from "../../sheet/page";
 
 type Way = [number, number][];
 

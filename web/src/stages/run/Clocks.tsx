@@ -1,6 +1,7 @@
 import { useBench } from "../../bench/context";
 import type { Frame } from "../../circuit/types";
-import type { Layout } from "../../sheet/layout";
+import type { Layout } from "../../sheet/page";
+
 import type { PlacedPart } from "../../sheet/placed";
 import { useClock } from "./useClock";
 

@@ -1,6 +1,6 @@
 import { useBench, useFrame } from "../../bench/context";
 import type { Point } from "../../circuit/types";
-import type { Layout } from "../../sheet/layout";
+import type { Layout } from "../../sheet/page";
 
 /** Amperes below which a wire is said to carry nothing. */
 const NOTHING_A = 0.005;

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Heading, HStack, NativeSelect, Stack, Text } from "@chakra-ui/react";
 import { useBench, useTheBench } from "../../bench/context";
-import { handsOf, INSTRUMENTS, type Instrument, measureOf } from "../../bench/instruments";
-import { currentReading } from "../../bench/state";
+import { handsOf, INSTRUMENTS, measureOf } from "../../bench/instruments";
+import { currentReading, type Instrument } from "../../bench/state";
 import type { Circuit } from "../../circuit/types";
 import { Faults } from "./Faults";
 import { MeterHands } from "./MeterHands";

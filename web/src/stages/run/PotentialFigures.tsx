@@ -1,6 +1,7 @@
 import { useBench } from "../../bench/context";
 import { endKey } from "../../circuit/types";
-import type { Layout } from "../../sheet/layout";
+import type { Layout } from "../../sheet/page";
+
 import type { PlacedTerminal } from "../../sheet/placed";
 
 /** The hot and cold map: at each terminal of the sheets its volts to the reference. */

@@ -1,3 +1,4 @@
+import type { Hit, Layout } from "../../sheet/page";
 import "./reasons.css";
 import { useMemo, useRef } from "react";
 import { useShallow } from "zustand/react/shallow";
@@ -11,7 +12,7 @@ import type { Catalogue } from "../../circuit/catalogue";
 import { type Device, type Explanation, endKey, type Frame, type Operation } from "../../circuit/types";
 import { describe } from "../../job/describe";
 import { Board } from "../../sheet/Board";
-import type { Hit, Layout } from "../../sheet/layout";
+
 import { PageView } from "../../sheet/PageView";
 import { PinMark, ProbeTip } from "../../sheet/Probes";
 import type { PlacedPart } from "../../sheet/placed";

@@ -1,6 +1,6 @@
 import type { Catalogue } from "../../circuit/catalogue";
-import type { Layout } from "../../sheet/layout";
 import { PageView } from "../../sheet/PageView";
+import type { Layout } from "../../sheet/page";
 
 const NOTHING: ReadonlySet<string> = new Set();
 

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { api, asProblem } from "../../../api/client";
 import { useDocument } from "../../../job/document";
-import type { SheetBody } from "./FillSheet";
+import type { SheetBody } from "./sheetBody";
 
 /** So many attempts stand side by side: the last ones. */
 const MOST = 8;

@@ -13,9 +13,8 @@ import { AttemptsTable } from "./AttemptsTable";
 import { send, takeUp, useWritten } from "./answers";
 import { sheetOnPaper } from "./print";
 import { StateRows } from "./StateRows";
+import type { SheetBody } from "./sheetBody";
 import { setUnderWay, useUnderWay } from "./underWay";
-
-export type SheetBody = Schemas["SheetBody"];
 
 interface Props {
   readonly job: number;

@@ -3,8 +3,9 @@ import type { Schemas } from "../../../api/types";
 import type { Catalogue } from "../../../circuit/catalogue";
 import type { Circuit, End } from "../../../circuit/types";
 import { drawnPages, type Stroke } from "../../../sheet/drawing";
-import { findTerminal, type Layout, layOut } from "../../../sheet/layout";
-import { handsBefore } from "./StateRows";
+import { findTerminal, layOut } from "../../../sheet/layout";
+import type { Layout } from "../../../sheet/page";
+import { handsBefore } from "./sheetBody";
 
 type Paper = Schemas["Paper"];
 type Sheet = { readonly id: number; readonly sheet: PredictionSheet; readonly circuit: Circuit };

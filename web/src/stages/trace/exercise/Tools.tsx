@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { handsOf, INSTRUMENTS, type Instrument } from "../../../bench/instruments";
-import type { Hand } from "../../../bench/state";
+import { handsOf, INSTRUMENTS } from "../../../bench/instruments";
+import type { Hand, Instrument } from "../../../bench/state";
 import type { End } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
 import type { Views } from "../../stage";

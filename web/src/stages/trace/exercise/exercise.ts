@@ -1,7 +1,7 @@
 import { api, asProblem, type Fault, type Problem, type Sequence } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
-import { handsOf, type Instrument, type Measure, measureOf } from "../../../bench/instruments";
-import type { Hand } from "../../../bench/state";
+import { handsOf, measureOf } from "../../../bench/instruments";
+import type { Hand, Instrument, Measure } from "../../../bench/state";
 import type { End } from "../../../circuit/types";
 import { perJob, type Session, storePerJob } from "../../../common/session";
 

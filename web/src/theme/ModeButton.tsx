@@ -1,7 +1,7 @@
 import { IconButton } from "@chakra-ui/react";
 import { Moon, Sun } from "lucide-react";
 import { useState } from "react";
-import { chooseMode, firstMode } from "../theme/mode";
+import { chooseMode, firstMode } from "./mode";
 
 export function ModeButton() {
   const [mode, setMode] = useState(firstMode);
