@@ -18,7 +18,7 @@ from wiretrace.document.circuit import Circuit
 
 def test_no_acknowledged_save_is_lost_whatever_is_killed() -> None:
     """Some of `python -m scripts.kill`, which kills a hundred times."""
-    outcome = torture(kills=12, savers=4, seed=7)
+    outcome = torture(kills=8, savers=4, seed=7)
     assert (outcome.lost, outcome.refused) == (0, 0)
     assert outcome.saves > 20
     assert outcome.restarts
