@@ -47,8 +47,8 @@ def shell_page() -> str:
     lines = [
         "# From the shell",
         "",
-        "The core needs no server and no database; `.venv/bin/wiretrace` is its command line. CIRCUIT is a file or the name",
-        "of a circuit of the library. This page is its own help (`python -m scripts.documents`).",
+        "The core needs no server and no database; `.venv/bin/wiretrace` is its command line. CIRCUIT is a file or the",
+        "name of a circuit of the library. This page is its own help (`python -m scripts.documents`).",
     ]
     for name, command in main_command.commands.items():
         with click.Context(command, info_name=f"wiretrace {name}", max_content_width=110) as context:
@@ -80,7 +80,11 @@ def _page(kind: Kind) -> str:
 
 def _range(param: Param) -> str:
     if param.choices:
-        return ", ".join(str(choice) for choice in param.choices)
+        titles = [param.title_of(one) for one in param.choices]
+        return ", ".join(
+            f"`{one}`" if title == str(one) else f"`{one}` ({title})"
+            for one, title in zip(param.choices, titles, strict=True)
+        )
     if param.type == "switch":
         return "yes or no"
     if param.type == "text":

@@ -208,3 +208,38 @@ def test_links_in_the_terminal_box_that_close_delta_wrongly_are_found() -> None:
 
     assert told(wrong) == ["As it is joined, winding U, V, W has one line at both ends of M1."]
     assert told(right) == []
+
+
+def renamed(base: Circuit, device_id: str, name: str) -> Circuit:
+    devices = tuple(d.model_copy(update={"function": name}) if d.id == device_id else d for d in base.devices)
+    return base.model_copy(update={"devices": devices})
+
+
+@pytest.mark.parametrize("name", ["", "Halt", "Start", "Unstoppable start", "Jog", "停止"])
+def test_what_a_button_is_called_decides_nothing(name: str) -> None:
+    """Its role does: a stop is one in any language, and a start that is called stop is none."""
+    wrong_stop = other_contact(line, "stop", ("11", "12"), ("13", "14"), contacts="NO")
+    assert set(found(renamed(wrong_stop, "stop", name))) == set(found(wrong_stop))
+    assert "stop_normally_closed" in found(wrong_stop)
+    unsealed = rewired(line, c4_seal="")
+    assert set(found(renamed(unsealed, "start", name))) == set(found(unsealed))
+
+
+@pytest.mark.parametrize(
+    ("params", "stops"),
+    [
+        ({"role": "stop", "colour": "black"}, True),
+        ({"role": "unsaid", "colour": "red"}, True),
+        ({"role": "start", "colour": "red"}, False),
+        ({"role": "unsaid", "colour": "black"}, False),
+    ],
+)
+def test_a_button_stops_by_its_role_and_by_its_colour_where_none_is_said(params: dict[str, str], stops: bool) -> None:
+    plain = with_params(line, {"stop": params})
+    assert ("start_normally_open" in found(plain)) is not stops
+
+
+def test_a_button_that_jogs_asks_for_no_seal() -> None:
+    unsealed = rewired(line, c4_seal="")
+    assert "seal_in" in found(unsealed)
+    assert "seal_in" not in found(with_params(unsealed, {"start": {"role": "jog"}}))

@@ -47,7 +47,7 @@ def changes_s(bench: Bench, place: str) -> list[float]:
 
 
 def test_an_on_delay_closes_after_its_time_and_opens_at_once() -> None:
-    bench = on_a_switch("timer_relay", "A1", "A2", mode="on-delay", delay_s=3.0)
+    bench = on_a_switch("timer_relay", "A1", "A2", mode="on_delay", delay_s=3.0)
     bench.do("s1", "turn", wait_s=2.9)
     assert closed(bench, "x1") == {"15-16"}
     bench.wait(0.2)
@@ -57,7 +57,7 @@ def test_an_on_delay_closes_after_its_time_and_opens_at_once() -> None:
 
 
 def test_an_on_delay_that_is_cut_short_starts_again() -> None:
-    bench = on_a_switch("timer_relay", "A1", "A2", mode="on-delay", delay_s=3.0)
+    bench = on_a_switch("timer_relay", "A1", "A2", mode="on_delay", delay_s=3.0)
     bench.do("s1", "turn", wait_s=2.0)
     bench.do("s1", "turn", False, wait_s=0.2)
     bench.do("s1", "turn", wait_s=2.0)
@@ -67,7 +67,7 @@ def test_an_on_delay_that_is_cut_short_starts_again() -> None:
 
 
 def test_an_off_delay_closes_at_once_and_opens_after_its_time() -> None:
-    bench = on_a_switch("timer_relay", "A1", "A2", mode="off-delay", delay_s=3.0)
+    bench = on_a_switch("timer_relay", "A1", "A2", mode="off_delay", delay_s=3.0)
     bench.do("s1", "turn", wait_s=0.1)
     assert closed(bench, "x1") == {"15-18"}
     bench.do("s1", "turn", False, wait_s=2.9)

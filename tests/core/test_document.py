@@ -54,9 +54,9 @@ def test_no_terminal_of_a_library_circuit_has_more_than_two_wires(name: str) -> 
         ("{", MalformedDocument),
         ("[" * 200_000, MalformedDocument),
         ("[]", MalformedDocument),
-        ('{"format": "wiretrace/circuit", "version": 2}', MalformedDocument),
-        ('{"format": "wiretrace/circuit", "version": 3, "title": "x"}', NewerVersion),
-        ('{"format": "wiretrace/circuit", "version": 2, "title": "x", "colour": 1}', MalformedDocument),
+        ('{"format": "wiretrace/circuit", "version": 3}', MalformedDocument),
+        ('{"format": "wiretrace/circuit", "version": 4, "title": "x"}', NewerVersion),
+        ('{"format": "wiretrace/circuit", "version": 3, "title": "x", "colour": 1}', MalformedDocument),
     ],
 )
 def test_what_is_no_circuit_is_refused_by_name(text: str, error: type[CircuitError]) -> None:
@@ -127,7 +127,7 @@ def test_a_stray_path_needs_a_value() -> None:
 def test_an_add_on_block_brings_its_terminals() -> None:
     conductors = data()["conductors"]
     conductors[1]["b"] = {"device": "contactor", "terminal": "53"}
-    with_block = changed_device(7, params={"auxiliary_block": "1 NO + 1 NC"})
+    with_block = changed_device(7, params={"auxiliary_block": "1NO_1NC"})
     assert isinstance(circuit_from_data({**data(), **with_block, "conductors": conductors}), Circuit)
 
 

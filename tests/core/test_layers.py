@@ -1,6 +1,7 @@
 """What each room of the core may use from outside, and that none of them reads, writes or asks the world.
 
-Which room may use which stands in pyproject.toml and is held by lint-imports; arrows of the front end in web/src/testing/layers.ts.
+Which room may use which stands in pyproject.toml and is held by lint-imports; for the front end in
+web/src/testing/layers.ts.
 """
 
 import ast

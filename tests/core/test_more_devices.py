@@ -166,7 +166,7 @@ def test_taps_of_a_control_transformer() -> None:
     """On the tap above the secondary is 5 % lower, on the one below 5 % higher."""
 
     def secondary_v(tap: str) -> float:
-        parts = [device("g1", "supply_three_phase"), device("t1", "control_transformer", taps="taps at 95 and 105 %")]
+        parts = [device("g1", "supply_three_phase"), device("t1", "control_transformer", taps="95_105")]
         wires = [wire("a", "g1:L1", "t1:1.1"), wire("b", "g1:L2", f"t1:{tap}")]
         return volts(Bench(circuit(parts, wires)), "t1:2.1", "t1:2.2")
 

@@ -100,7 +100,7 @@ def test_a_dashpot_rides_through_a_start_and_remembers_no_heat() -> None:
     """At six times the dial it needs the time of its class; cut shorter, the piston falls back at once."""
     base = with_params(
         loaded(4.0, 3, "overload_relay"),
-        {"f1": {"works_by": "magnetic with dashpot", "dial_a": dial_for(6.0), "trip_class": "10"}},
+        {"f1": {"works_by": "dashpot", "dial_a": dial_for(6.0), "trip_class": "10"}},
     )
     bench = Bench(with_params(base, {f"r{n}": {"rated_power_w": 400.0} for n in (1, 2, 3)}))
     bench.wait(7.0)

@@ -289,9 +289,9 @@ def test_a_cam_switch_opens_between_positions_what_is_not_closed_in_both() -> No
     ("mode", "expected"),
     [
         # After so many seconds the timed contact stands so; the trigger is held from 0 to 2 s, the time is 1 s.
-        ("on-delay", {0.5: 0, 1.5: 1, 2.5: 0}),
-        ("off-delay", {0.5: 1, 2.5: 1, 3.5: 0}),
-        ("one-shot", {0.5: 1, 1.5: 0, 2.5: 0}),
+        ("on_delay", {0.5: 0, 1.5: 1, 2.5: 0}),
+        ("off_delay", {0.5: 1, 2.5: 1, 3.5: 0}),
+        ("one_shot", {0.5: 1, 1.5: 0, 2.5: 0}),
     ],
 )
 def test_a_timer_with_a_trigger_counts_from_that(mode: str, expected: dict[float, int]) -> None:

@@ -104,7 +104,7 @@ def test_pick_up_and_drop_out_differ(volts: float, picks_up: bool, holds: bool) 
 
 
 def test_both_contacts_of_a_button_move_together_and_nc_first() -> None:
-    head = circuit([device("s1", "push_button", contacts="NO + NC")], [])
+    head = circuit([device("s1", "push_button", contacts="NO_NC")], [])
     bench = Bench(head)
     bench.do("s1", "press")
     assert log(bench) == [(2_000, "s1 11-12", False), (17_000, "s1 13-14", True)]

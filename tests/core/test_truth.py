@@ -230,7 +230,7 @@ def test_a_jog_button_released_against_an_armature_is_a_race() -> None:
     circuit_ = library_circuit("jog-and-run")
     assembly = Assembly(circuit_)
     jog = next(
-        item for item in circuit_.devices if item.kind == "push_button" and item.params.get("contacts") == "NO + NC"
+        item for item in circuit_.devices if item.kind == "push_button" and item.params.get("contacts") == "NO_NC"
     )
     hands = [Action(SECOND, jog.id, "press"), Action(2 * SECOND, jog.id, "press", False)]
     races = find_races(assembly, initial_state(assembly), hands, 4 * SECOND)

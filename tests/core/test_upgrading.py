@@ -4,10 +4,11 @@ from typing import Any
 
 import pytest
 
+from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.checked import circuit_from_data
 from wiretrace.document.circuit import VERSION
 from wiretrace.document.salvage import salvage
-from wiretrace.document.upgrades import circuit_upgrades
+from wiretrace.document.upgrades import RENAMED, circuit_upgrades, upgraded_fault
 from wiretrace.errors import NewerVersion
 from wiretrace.upgrading import Upgrades
 
@@ -61,3 +62,59 @@ def test_what_is_read_of_a_broken_document_is_upgraded_too() -> None:
     circuit, problems = salvage(json.dumps(data))
     assert circuit.devices[0].params["drop_out_dc_percent"] == 12.0
     assert [problem.path for problem in problems] == ["conductors"]
+
+
+@pytest.mark.parametrize(
+    ("name", "params", "role"),
+    [
+        ("Stop", {"contacts": "NC"}, "stop"),
+        ("Stop, station 2", {}, "stop"),
+        ("Start", {}, "start"),
+        ("Jog", {"contacts": "NO + NC"}, "jog"),
+        ("Safety reset", {}, "reset"),
+        # A whole word, and not a piece of one.
+        ("Unstoppable", {}, None),
+        ("Restart after a fault", {}, None),
+        ("Halt", {}, None),
+        ("", {}, None),
+        # What was red stopped, whatever it was called, and does so still.
+        ("Start", {"colour": "red"}, None),
+        ("Stop", {"colour": "red"}, "stop"),
+    ],
+)
+def test_what_the_name_of_a_button_said_is_its_role(name: str, params: dict[str, Any], role: str | None) -> None:
+    button = {"id": "s", "kind": "push_button", "label": "S1", "function": name, "params": params}
+    data = {"format": "wiretrace/circuit", "version": 2, "title": "t", "devices": [button]}
+    assert params_of(data).get("role") == role
+    # One that has a role keeps it, and of what is no button nothing is said.
+    kept = {**button, "params": {**params, "role": "unsaid"}}
+    assert circuit_upgrades({**data, "devices": [kept]})["devices"][0]["params"]["role"] == "unsaid"
+    lamp = circuit_upgrades({**data, "devices": [{**button, "kind": "lamp"}]})["devices"][0]
+    assert "role" not in lamp["params"]
+
+
+@pytest.mark.parametrize(("name", "words", "id_"), [(n, a, b) for n, all_ in RENAMED.items() for a, b in all_.items()])
+def test_a_choice_that_was_written_as_words_is_one_of_a_kind_and_reads_as_before(
+    name: str, words: str, id_: str
+) -> None:
+    having = [kind for kind in KINDS.values() if any(p.name == name and id_ in p.choices for p in kind.params)]
+    assert having
+    for kind in having:
+        param = next(p for p in kind.params if p.name == name)
+        assert (param.title_of(id_), param.choice_named(words), param.choice_named(id_)) == (words, id_, id_)
+        device = {"id": "x", "kind": kind.name, "label": "X1", "params": {name: words}}
+        data = {"format": "wiretrace/circuit", "version": 2, "title": "t", "devices": [device]}
+        assert params_of(data)[name] == id_
+    kept = {"kind": "setting", "place": "x", "name": name, "value": words}
+    assert upgraded_fault(kept) == {**kept, "value": id_}
+
+
+def test_no_choice_in_a_document_is_a_sentence() -> None:
+    """An id has no blank in it, but for those of a standard: what people read is its title."""
+    ids = {str(one) for kind in KINDS.values() for param in kind.params for one in param.choices}
+    assert {one for one in ids if " " in one} == {"NEMA 10", "NEMA 20", "NEMA 30"}
+
+
+@pytest.mark.parametrize("odd", [None, 7, "open", {}, {"kind": "setting"}, {"kind": "setting", "name": 3, "value": []}])
+def test_what_is_no_wrong_setting_stays_as_it_is(odd: Any) -> None:
+    assert upgraded_fault(odd) == odd

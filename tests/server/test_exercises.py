@@ -9,6 +9,7 @@ from flask.testing import FlaskClient
 from scripts.postgres import Cluster
 from tests.server.panel import LAMP, LAMP_DARK, START, STEPS, Panel, end
 from tests.server.saving import save
+from wiretrace.library import library_circuit, library_sequence
 
 
 def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None:
@@ -46,6 +47,26 @@ def test_an_exercise_from_before_a_device_gained_something_goes_on(client: Flask
         connection.execute("UPDATE exercises SET standing = standing #- '{state,devices,f1,magnetic}'")
     assert panel.step("wait", seconds=1)["seen"]["h1"]["says"] == "dark"
     assert panel.read("voltmeter", "h1:X1", "h1:X2")["shown"]["display"].startswith("230")
+
+
+def test_an_exercise_from_before_choices_had_ids_goes_on(client: FlaskClient, cluster: Cluster) -> None:
+    """What is hidden, what nobody has mended and what was named were kept with the words of a choice."""
+    circuit = library_circuit("star-delta-relay").model_dump(mode="json")
+    timer = "timer"
+    hidden = {"kind": "setting", "place": timer, "name": "mode", "value": "off_delay"}
+    steps = library_sequence("star-delta-relay").model_dump(mode="json")
+    panel = Panel(client, circuit, sequence=steps, faults=[hidden])
+    panel.do("/answers", fault={"kind": "setting", "place": timer, "name": "mode", "value": "interval"})
+    kept = (("exercises", "faults"), ("exercises", "standing"), ("exercise_entries", "entry"))
+    with psycopg.connect(cluster.url) as connection:
+        for table, column in kept:
+            done = connection.execute(
+                f"UPDATE {table} SET {column} = replace({column}::text, 'off_delay', 'off-delay')::jsonb"
+                f" WHERE {column}::text LIKE '%off_delay%'"
+            )
+            assert (done.rowcount == 1) == (column != "entry")
+    right = panel.do("/answers", fault=hidden)
+    assert right["right"]
 
 
 def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClient) -> None:

@@ -71,7 +71,7 @@ def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
     starts = [
         (item, ref)
         for item in _buttons(facts)
-        if not facts.is_stop(item) and "jog" not in item.device.function.lower()
+        if not facts.is_stop(item) and not item.kind.jogs(item.params)
         for ref in facts.contacts(item)
         if not facts.rest(ref) and behind.is_a_coil(ref)
     ]

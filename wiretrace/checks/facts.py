@@ -126,9 +126,8 @@ class Facts:
         return [item for item in self.items if self.is_stop(item)]
 
     def is_stop(self, item: Installed) -> bool:
-        """Is it there to stop: a button that is red or whose name says so, or what always is?"""
-        called = item.kind.actuator is Actuator.HAND and "stop" in item.device.function.lower()
-        return called or item.kind.is_stop(item.params)
+        """Is it there to stop? The device says so, and never its name."""
+        return item.kind.is_stop(item.params)
 
     def protecting(self, against: Against) -> list[Installed]:
         """Devices that protect what is behind them."""

@@ -190,7 +190,7 @@ def _values(kind: Kind, words: Sequence[str]) -> dict[str, bool | int | float | 
 
 def _value(param: Param, text: str) -> bool | int | float | str | None:
     if param.type == "choice":
-        return next((choice for choice in param.choices if str(choice) == text), text)
+        return param.choice_named(text)
     if param.type == "text":
         return text.replace("\\n", "\n")
     if param.type == "switch":

@@ -118,7 +118,7 @@ def _stop_circuit(draft: Draft, choices: Choices) -> str:
         draft.device("S9", "emergency_stop", "Emergency stop")
         steps.append(("s9:11", "s9:12"))
     for name in _stations("S0", choices):
-        stop = draft.device(name, "push_button", "Stop", contacts="NC", colour="red")
+        stop = draft.device(name, "push_button", "Stop", contacts="NC", colour="red", role="stop")
         steps.append((f"{stop}:11", f"{stop}:12"))
     for a, b in steps:
         draft.join(net, a)
@@ -187,7 +187,7 @@ def _one_contactor(draft: Draft, choices: Choices, function: str) -> tuple[str, 
 
 def _start_buttons(draft: Draft, choices: Choices, before: str, behind: str, label: str, function: str) -> None:
     for name in _stations(label, choices):
-        start = draft.device(name, "push_button", function, contacts="NO")
+        start = draft.device(name, "push_button", function, contacts="NO", role="start")
         draft.join(before, f"{start}:13")
         draft.join(behind, f"{start}:14")
 
@@ -218,7 +218,7 @@ def _two_wire(draft: Draft, choices: Choices) -> None:
 def _hand_off_auto(draft: Draft, choices: Choices) -> None:
     before, coil, back = _one_contactor(draft, choices, "Pump")
     draft.device("S3", "hand_off_auto", "Mode")
-    draft.device("S1", "push_button", "Start", contacts="NO")
+    draft.device("S1", "push_button", "Start", contacts="NO", role="start")
     draft.device("B1", "float_switch", "Level")
     hand, auto = draft.next_net(), draft.next_net()
     draft.join(before, "s3:13", "s3:23")
@@ -231,8 +231,8 @@ def _hand_off_auto(draft: Draft, choices: Choices) -> None:
 
 def _jog(draft: Draft, choices: Choices) -> None:
     before, coil, back = _one_contactor(draft, choices, "Belt")
-    draft.device("S1", "push_button", "Run", contacts="NO")
-    draft.device("S2", "push_button", "Jog", contacts="NO + NC", colour="black")
+    draft.device("S1", "push_button", "Run", contacts="NO", role="start")
+    draft.device("S2", "push_button", "Jog", contacts="NO_NC", colour="black", role="jog")
     seal = draft.next_net()
     draft.join(before, "s1:13", "s2:13", "s2:11")
     draft.join(seal, "s2:12", "k1:13")
@@ -257,7 +257,7 @@ def _reversing(draft: Draft, choices: Choices) -> None:
     for name in ("S1", "S2"):
         for station in _stations(name, choices):
             function = "Forward" if name == "S1" else "Backward"
-            draft.device(station, "push_button", function, contacts="NO + NC")
+            draft.device(station, "push_button", function, contacts="NO_NC", role="start")
     for number, (mine, other, start, against, function) in enumerate(ways, 1):
         net = before
         for station in _stations(against, choices):

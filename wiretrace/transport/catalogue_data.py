@@ -22,6 +22,7 @@ class ParamData(Frozen):
     minimum: float | None
     maximum: float | None
     choices: tuple[int | str, ...]
+    titles: dict[str, str]
     help: str
     designation: bool
     set_on_site: bool
@@ -155,6 +156,7 @@ def _kind(kind: Kind) -> KindData:
                 minimum=p.minimum,
                 maximum=p.maximum,
                 choices=p.choices,
+                titles={str(choice): p.title_of(choice) for choice in p.choices},
                 help=p.help,
                 designation=p.designation,
                 set_on_site=p.set_on_site,

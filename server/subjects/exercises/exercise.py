@@ -1,6 +1,6 @@
 """An exercise that is going on: read from the database, gone on by a step, and kept again."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Final
@@ -16,6 +16,7 @@ from server.subjects.jobs import store as jobs
 from wiretrace.diagnosis.procedure import Halt, halts_of
 from wiretrace.document.checked import kept_circuit
 from wiretrace.document.circuit import Circuit
+from wiretrace.document.upgrades import upgraded_fault
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.registry import AnyFault
@@ -117,12 +118,21 @@ def opened(connection: Connection[DictRow], job_id: int, exercise_id: int) -> Ex
         job_id,
         kept,
         circuit,
-        FAULTS.validate_python(kept.faults),
-        FAULTS.validate_python(standing["left"]),
+        _faults(kept.faults),
+        _faults(standing["left"]),
         _state(circuit, state_from_data(StateData.model_validate(standing["state"]))),
         _care(standing["care"]),
-        tuple(Entry.model_validate(entry_upgrades(one)) for one in kept.entries),
+        tuple(_entry(one) for one in kept.entries),
     )
+
+
+def _faults(kept: Sequence[Any]) -> tuple[Fault, ...]:
+    return FAULTS.validate_python([upgraded_fault(one) for one in kept])
+
+
+def _entry(kept: Mapping[str, Any]) -> Entry:
+    entry = entry_upgrades(kept)
+    return Entry.model_validate({**entry, "named": upgraded_fault(entry.get("named"))})
 
 
 def _state(circuit: Circuit, kept: State) -> State:

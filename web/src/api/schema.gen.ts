@@ -3992,10 +3992,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Title */
             title: string;
             /**
@@ -4043,10 +4043,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Title */
             title: string;
             /**
@@ -5807,6 +5807,10 @@ export interface components {
             maximum: number | null;
             /** Choices */
             choices: (number | string)[];
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
             /** Help */
             help: string;
             /** Designation */

@@ -235,7 +235,9 @@ export function setParam(
     if (!fits) throw new EditRefused(`${param.title} must lie from ${low} to ${high} ${param.unit}`.trim());
   }
   if (param.type === "choice" && !param.choices.some((choice) => choice === edit.value))
-    throw new EditRefused(`${param.title} must be one of ${param.choices.join(", ")}.`);
+    throw new EditRefused(
+      `${param.title} must be one of ${param.choices.map((one) => param.titles[String(one)] ?? one).join(", ")}.`,
+    );
   if (param.type === "switch" && typeof edit.value !== "boolean")
     throw new EditRefused(`${param.title} must be on or off.`);
   if (param.type === "text" && (typeof edit.value !== "string" || edit.value.length > 4000))

@@ -18,7 +18,7 @@ interface DocumentState extends Standing {
 
 const EMPTY: Circuit = {
   format: "wiretrace/circuit",
-  version: 2,
+  version: 3,
   title: "",
   convention: "iec",
   devices: [],

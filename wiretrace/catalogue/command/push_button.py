@@ -6,8 +6,8 @@ from wiretrace.catalogue.command.two_position import TwoPosition
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
 from wiretrace.catalogue.machinery.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When, number
 
-HAS_NC: Final = When("contacts", ("NC", "NO + NC"))
-HAS_NO: Final = When("contacts", ("NO", "NO + NC"))
+HAS_NC: Final = When("contacts", ("NC", "NO_NC"))
+HAS_NO: Final = When("contacts", ("NO", "NO_NC"))
 
 
 class PushButton(TwoPosition):
@@ -21,7 +21,15 @@ class PushButton(TwoPosition):
     letter_nema = "PB"
     mounting = "door"
     params: ClassVar[tuple[Param, ...]] = (
-        Param("contacts", "Contacts", "NO", choices=("NO", "NC", "NO + NC")),
+        Param("contacts", "Contacts", "NO", choices=("NO", "NC", "NO_NC"), titles={"NO_NC": "NO + NC"}),
+        Param(
+            "role",
+            "What it is for",
+            "unsaid",
+            choices=("unsaid", "start", "stop", "jog", "reset"),
+            titles={"unsaid": "not said"},
+            help="Checks go by this, not by its name. Where it is not said, a red button stops.",
+        ),
         Param("colour", "Colour", "green", choices=("green", "red", "black", "white", "yellow", "blue")),
         Param("travel_ms", "Time between its contacts", 15.0, "ms", 1.0, 200.0, help="A finger is no quicker."),
     )
@@ -50,4 +58,8 @@ class PushButton(TwoPosition):
         return round(1000 * number(params, "travel_ms"))
 
     def is_stop(self, params: Params) -> bool:
-        return bool(params["colour"] == "red")
+        role = params["role"]
+        return role == "stop" or (role == "unsaid" and params["colour"] == "red")
+
+    def jogs(self, params: Params) -> bool:
+        return params["role"] == "jog"

@@ -119,7 +119,11 @@ class Kind(ABC):
         return self.jams or self.actuator is not Actuator.NOTHING
 
     def is_stop(self, params: Params) -> bool:
-        """Does the device itself tell that it is there to stop?"""
+        """Is it there to stop?"""
+        return False
+
+    def jogs(self, params: Params) -> bool:
+        """Is it there to run the machine only while it is held?"""
         return False
 
     def operating(self, params: Params, branch: str) -> Operating | None:

@@ -29,8 +29,9 @@ class When:
 class Param:
     """One parameter, read by forms, validation, API and documentation alike.
 
-    A number has `minimum` and `maximum` in `unit`; a choice has `choices`; a parameter with a
-    boolean default is a switch, and one with a default in words and no choices is a text.
+    A number has `minimum` and `maximum` in `unit`; a choice has `choices`, each an id that documents hold, with
+    `titles` for those that people read otherwise; a parameter with a boolean default is a switch, and one with a
+    default in words and no choices is a text.
     """
 
     name: str
@@ -40,6 +41,7 @@ class Param:
     minimum: float | None = None
     maximum: float | None = None
     choices: tuple[str | int, ...] = ()
+    titles: Mapping[str, str] = field(default_factory=dict)
     help: str = ""
     designation: bool = False
     """A text that is the designation of another device, and follows when that is renamed."""
@@ -57,6 +59,14 @@ class Param:
         if isinstance(self.default, str):
             return "text"
         return "switch" if isinstance(self.default, bool) else "number"
+
+    def title_of(self, choice: bool | int | float | str) -> str:
+        """How people call a choice."""
+        return self.titles.get(str(choice), str(choice))
+
+    def choice_named(self, text: str) -> str | int:
+        """The choice of which this is the id or the title; the text itself where there is none."""
+        return next((one for one in self.choices if text in (str(one), self.title_of(one))), text)
 
 
 @dataclass(frozen=True)

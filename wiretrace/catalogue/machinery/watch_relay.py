@@ -26,7 +26,9 @@ SUPPLY: Final = (
     Param("supply_voltage_v", "Supply voltage", 230.0, "V", 12.0, 400.0),
     Param("supply_power_w", "Power taken", 2.0, "W", 0.1, 20.0),
 )
-RESET: Final = Param("reset", "Reset", "by hand", choices=("by hand", "automatic"), set_on_site=True)
+RESET: Final = Param(
+    "reset", "Reset", "by_hand", choices=("by_hand", "automatic"), titles={"by_hand": "by hand"}, set_on_site=True
+)
 TERMINALS: Final = tuple(Terminal(name) for name in ("A1", "A2", "11", "12", "14"))
 BRANCHES: Final = (
     Branch("supply", "A1", "A2", Role.LOAD),
@@ -143,7 +145,7 @@ class WatchRelay(Kind):
         over = watching.elapsed(state, self._all(), now_us)
         if not over:
             return state
-        latched = params["reset"] == "by hand" and over[0] not in (UNFED, READY)
+        latched = params["reset"] == "by_hand" and over[0] not in (UNFED, READY)
         trip = over[0] if latched else state["trip"]
         return {**state, "ready": over == [READY], "trip": trip, **watching.idle(self._all())}
 

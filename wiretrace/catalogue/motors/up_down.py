@@ -24,8 +24,8 @@ from wiretrace.catalogue.machinery.structure import (
 )
 from wiretrace.catalogue.motors.motor_troubles import OF_ONE_PHASE
 
-_COMMON_FIRST: Final = When("layout", ("common 1, up 2, down 3",))
-_COMMON_MIDDLE: Final = When("layout", ("up 1, common 2, down 3",))
+_COMMON_FIRST: Final = When("layout", ("common_first",))
+_COMMON_MIDDLE: Final = When("layout", ("common_middle",))
 
 
 class UpDownSwitch(Kind):
@@ -42,8 +42,9 @@ class UpDownSwitch(Kind):
         Param(
             "layout",
             "Terminals",
-            "common 1, up 2, down 3",
-            choices=("common 1, up 2, down 3", "up 1, common 2, down 3"),
+            "common_first",
+            choices=("common_first", "common_middle"),
+            titles={"common_first": "common 1, up 2, down 3", "common_middle": "up 1, common 2, down 3"},
         ),
     )
     terminals = (Terminal("1"), Terminal("2"), Terminal("3"))

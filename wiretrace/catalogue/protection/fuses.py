@@ -28,9 +28,10 @@ from wiretrace.catalogue.protection.switchgear import POLE_BRANCHES, POLE_PAIRS,
 Curve = Sequence[tuple[float, float]]
 """Amperes and the seconds in which they melt the link from cold; the seconds fall."""
 
-GENERAL: Final = "gG, general use"
-MOTOR: Final = "aM, short circuits of motors"
-SLOW: Final = "time delay"
+GENERAL: Final = "gG"
+MOTOR: Final = "aM"
+SLOW: Final = "time_delay"
+CLASSES: Final = {GENERAL: "gG, general use", MOTOR: "aM, short circuits of motors", SLOW: "time delay"}
 
 # Between the gates of IEC 60269-1, table 3 (below 16 A: IEC 60269-2): not within 10 s, within 5 s, not within 0.1 s,
 # within 0.1 s, amperes; and pre-arcing I2t at 0.01 s, least and most, A2s (table 7).
@@ -147,7 +148,7 @@ class Fuses(Kind):
     params = (
         Param("poles", "Poles", 1, choices=(1, 2, 3)),
         Param("rated_current_a", "Rated current", 4.0, "A", 0.1, 630.0, sized="fuse_rating"),
-        Param("link_class", "Class", GENERAL, choices=(GENERAL, MOTOR, SLOW)),
+        Param("link_class", "Class", GENERAL, choices=(GENERAL, MOTOR, SLOW), titles=CLASSES),
         Param("link_resistance_ohm", "Resistance of a link", 0.02, "ohm", 1e-5, 5.0),
     )
     terminals = POLE_TERMINALS[:6]

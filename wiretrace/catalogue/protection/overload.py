@@ -29,9 +29,10 @@ HEATERS: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
 
 BIMETAL: Final = "bimetal"
-MELTING_ALLOY: Final = "melting alloy"
+MELTING_ALLOY: Final = "melting_alloy"
 ELECTRONIC: Final = "electronic"
-DASHPOT: Final = "magnetic with dashpot"
+DASHPOT: Final = "dashpot"
+TITLES: Final = {MELTING_ALLOY: "melting alloy", DASHPOT: "magnetic with dashpot"}
 
 SOLID_HEAT: Final = 0.6
 """Heat below which the alloy has set, so that its ratchet holds again."""
@@ -67,7 +68,7 @@ class OverloadRelay(Kind):
     mounting = "plate"
     params = (
         Param("dial_a", "Dial", 4.0, "A", 0.1, 630.0, help=DIAL_HELP, set_on_site=True, sized="dial"),
-        Param("works_by", "Kind", BIMETAL, choices=(BIMETAL, MELTING_ALLOY, ELECTRONIC, DASHPOT)),
+        Param("works_by", "Kind", BIMETAL, choices=(BIMETAL, MELTING_ALLOY, ELECTRONIC, DASHPOT), titles=TITLES),
         thermal.CLASS_PARAM,
         Param("automatic_reset", "Automatic reset", False, help="Never on a machine that can hurt.", set_on_site=True),
         Param("feels_phase_loss", "Sensitive to phase loss", True),

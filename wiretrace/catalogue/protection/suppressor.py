@@ -35,7 +35,7 @@ class Suppressor(Kind):
     letter_nema = "SUP"
     mounting = "plate"
     params = (
-        Param("type", "Type", "RC element", choices=("RC element", "diode", "varistor")),
+        Param("type", "Type", "rc", choices=("rc", "diode", "varistor"), titles={"rc": "RC element"}),
         Param("resistance_ohm", "Resistance of an RC element", 220.0, "ohm", 1.0, 10000.0),
         Param("capacitance_nf", "Capacitance of an RC element", 220.0, "nF", 1.0, 5000.0),
         Param("rated_voltage_v", "Rated voltage", 230.0, "V", 6.0, 690.0),
@@ -54,7 +54,7 @@ class Suppressor(Kind):
 
     def _size_ohm(self, params: Params) -> float:
         """Size of the impedance at 50 Hz and the rated voltage."""
-        if params["type"] == "RC element":
+        if params["type"] == "rc":
             reactance = 1 / (2 * math.pi * 50 * 1e-9 * number(params, "capacitance_nf"))
             return math.hypot(number(params, "resistance_ohm"), reactance)
         if params["type"] == "varistor":
@@ -65,7 +65,7 @@ class Suppressor(Kind):
         return {"forward": False, "turns_at_us": None}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        if params["type"] == "RC element":
+        if params["type"] == "rc":
             capacitance = 1e-9 * number(params, "capacitance_nf")
             return {"element": Value(capacitance_f=capacitance, joint_ohm=number(params, "resistance_ohm"))}
         if params["type"] == "diode" and state["forward"]:

@@ -19,8 +19,9 @@ from wiretrace.catalogue.machinery.structure import (
     number,
 )
 
-PLAIN = When("taps", ("no taps",))
-TAPPED = When("taps", ("taps at 95 and 105 %",))
+TAPS = {"none": "no taps", "95_105": "taps at 95 and 105 %"}
+PLAIN = When("taps", ("none",))
+TAPPED = When("taps", ("95_105",))
 
 
 class ControlTransformer(Kind):
@@ -45,7 +46,7 @@ class ControlTransformer(Kind):
         Param("leakage_percent", "Drop in the leakage", 3.0, "%", 0.5, 20.0),
         Param("no_load_current_percent", "No-load current", 15.0, "%", 1.0, 60.0),
         Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
-        Param("taps", "Primary taps", "no taps", choices=("no taps", "taps at 95 and 105 %")),
+        Param("taps", "Primary taps", "none", choices=("none", "95_105"), titles=TAPS),
     )
     terminals = (
         Terminal("1.1", "H1"),
@@ -107,7 +108,7 @@ class ControlTransformer(Kind):
         # The ratio holds between the open-circuit voltages: the mutual flux is a little less than all.
         turns = ratio * (1 + leakage / 2 / magnetising)
         # Sections of the primary as shares of its rated turns: to the lower tap, to the rated, to the upper.
-        shares = {"primary": 0.95, "tap_1": 0.05, "tap_2": 0.05} if params["taps"] != "no taps" else {"primary": 1.0}
+        shares = {"primary": 0.95, "tap_1": 0.05, "tap_2": 0.05} if params["taps"] != "none" else {"primary": 1.0}
         flux = base * magnetising / omega
         sections = {
             name: Value(

@@ -26,11 +26,12 @@ from wiretrace.catalogue.switching.electromagnet import Electromagnet, coil_para
 POLES: Final = (("1", "2"), ("3", "4"), ("5", "6"))
 
 # Add-on blocks, numbered by EN 50012: first digit the place, second the function.
+BLOCK_TITLES: Final = {"1NO_1NC": "1 NO + 1 NC", "2NO_2NC": "2 NO + 2 NC", "4NO": "4 NO"}
 BLOCKS: Final = {
     "none": (),
-    "1 NO + 1 NC": (("53", "54"), ("61", "62")),
-    "2 NO + 2 NC": (("53", "54"), ("61", "62"), ("71", "72"), ("83", "84")),
-    "4 NO": (("53", "54"), ("63", "64"), ("73", "74"), ("83", "84")),
+    "1NO_1NC": (("53", "54"), ("61", "62")),
+    "2NO_2NC": (("53", "54"), ("61", "62"), ("71", "72"), ("83", "84")),
+    "4NO": (("53", "54"), ("63", "64"), ("73", "74"), ("83", "84")),
 }
 AUXILIARIES: Final = tuple(
     dict.fromkeys((("13", "14"), ("21", "22"), *(pair for block in BLOCKS.values() for pair in block)))
@@ -70,7 +71,7 @@ class Contactor(Electromagnet):
         *coil_params(60.0, 8.0, 18.0, 12.0),
         Param("rated_current_a", "Rated current, AC-3", 12.0, "A", 0.5, 800.0, sized="contactor_rating"),
         Param("welds_at_times", "Poles weld at, times rated", 60.0, "", 5.0, 1000.0),
-        Param("auxiliary_block", "Add-on auxiliary block", "none", choices=tuple(BLOCKS)),
+        Param("auxiliary_block", "Add-on auxiliary block", "none", choices=tuple(BLOCKS), titles=BLOCK_TITLES),
     )
     terminals = (
         Terminal("A1"),

@@ -20,7 +20,8 @@ from wiretrace.catalogue.machinery.structure import (
 )
 from wiretrace.program import ladder
 
-VOLTS: Final = {"24 V DC": 24.0, "120 V AC": 120.0, "230 V AC": 230.0}
+VOLTS: Final = {"24_DC": 24.0, "120_AC": 120.0, "230_AC": 230.0}
+VOLTS_TITLES: Final = {"24_DC": "24 V DC", "120_AC": "120 V AC", "230_AC": "230 V AC"}
 EXAMPLE: Final = "Q1 = (I1 or Q1) and I2"
 _BITS: Final = (*ladder.INPUTS, *ladder.OUTPUTS, *ladder.MARKERS, *ladder.TIMERS)
 
@@ -41,7 +42,7 @@ class Controller(Kind):
     letter_nema = "PLC"
     mounting = "plate"
     params = (
-        Param("voltage", "Supply and inputs", "24 V DC", choices=tuple(VOLTS)),
+        Param("voltage", "Supply and inputs", "24_DC", choices=tuple(VOLTS), titles=VOLTS_TITLES),
         Param("scan_ms", "Scan time", 20.0, "ms", 1.0, 500.0),
         Param("supply_power_w", "Power taken", 4.0, "W", 0.5, 50.0),
         Param("input_ma", "Current of an input", 4.0, "mA", 0.5, 20.0),
@@ -170,7 +171,7 @@ class Controller(Kind):
 
     @staticmethod
     def _sees(params: Params, signal: Signal) -> float:
-        return signal.dc_v if params["voltage"] == "24 V DC" else signal.rms_v
+        return signal.dc_v if params["voltage"] == "24_DC" else signal.rms_v
 
 
 def _unpack(state: DeviceState) -> dict[str, bool]:

@@ -10,7 +10,7 @@ from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import NETWORK_HZ, DeviceState, Operation, Param, Params, View, number
 
 DEAD_ONLY: Final = "By hand only when dead and locked off."
-DROPS_LATER: Final = {"none": 1.0, "RC element": 1.2, "varistor": 1.4, "diode": 5.0}
+DROPS_LATER: Final = {"none": 1.0, "rc": 1.2, "varistor": 1.4, "diode": 5.0}
 """How many times as long a coil takes to drop out with a suppressor across it; a diode is for direct current,
 and a short circuit on alternating."""
 
@@ -29,7 +29,13 @@ def coil_params(inrush_va: float, sealed_va: float, pick_up_ms: float, drop_out_
         Param("pick_up_percent", "Picks up at", 85.0, "%", 50.0, 110.0),
         Param("drop_out_percent", "Drops out below", 45.0, "%", 5.0, 75.0),
         Param("drop_out_dc_percent", "Drops out below, coil for DC", 15.0, "%", 5.0, 75.0),
-        Param("suppressed_by", "Suppressor across the coil", "none", choices=tuple(DROPS_LATER)),
+        Param(
+            "suppressed_by",
+            "Suppressor across the coil",
+            "none",
+            choices=tuple(DROPS_LATER),
+            titles={"rc": "RC element"},
+        ),
         Param("pick_up_ms", "Time to pick up", pick_up_ms, "ms", 1.0, 200.0),
         Param("drop_out_ms", "Time to drop out", drop_out_ms, "ms", 1.0, 200.0),
     )

@@ -29,6 +29,9 @@ WORKS_FROM: Final = 0.8
 RELAY_S: Final = 0.01
 """Time in which the relay inside changes its contacts over; a pulse that is shorter comes to nothing."""
 
+DELAYS: Final = {"on_delay": "on-delay", "off_delay": "off-delay", "one_shot": "one-shot"}
+"""How people call what a timer does, by its id."""
+
 
 class Timer(Kind):
     """A timer works while its supply A1-A2 is there; its contact has the states of `phase`.
@@ -109,7 +112,7 @@ class TimerRelay(OneChangeover):
     title = "Timer relay"
     rank = 40
     params = (
-        Param("mode", "Function", "on-delay", choices=("on-delay", "off-delay", "interval")),
+        Param("mode", "Function", "on_delay", choices=("on_delay", "off_delay", "interval"), titles=DELAYS),
         Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0, set_on_site=True),
         *SUPPLY,
     )
@@ -119,15 +122,15 @@ class TimerRelay(OneChangeover):
     )
 
     def wants(self, params: Params, works: bool, phase: int) -> int:
-        if params["mode"] == "off-delay":
+        if params["mode"] == "off_delay":
             return 1 if works else phase
         return 1 if works and params["mode"] == "interval" else 0
 
     def follows(self, params: Params, works: bool, phase: int) -> tuple[float, int] | None:
         delay_s = number(params, "delay_s")
         return {
-            ("on-delay", True, 0): (delay_s, 1),
-            ("off-delay", False, 1): (delay_s, 0),
+            ("on_delay", True, 0): (delay_s, 1),
+            ("off_delay", False, 1): (delay_s, 0),
             ("interval", True, 1): (delay_s, 0),
         }.get((str(params["mode"]), works, phase))
 

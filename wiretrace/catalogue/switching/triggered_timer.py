@@ -17,7 +17,7 @@ from wiretrace.catalogue.machinery.structure import (
     due_us,
     number,
 )
-from wiretrace.catalogue.switching.timers import RELAY_S, SUPPLY, WORKS_FROM, Timer
+from wiretrace.catalogue.switching.timers import DELAYS, RELAY_S, SUPPLY, WORKS_FROM, Timer
 
 
 class TriggeredTimer(Timer):
@@ -31,7 +31,7 @@ class TriggeredTimer(Timer):
     title = "Timer relay, with trigger"
     rank = 45
     params = (
-        Param("mode", "Function", "off-delay", choices=("on-delay", "off-delay", "one-shot")),
+        Param("mode", "Function", "off_delay", choices=("on_delay", "off_delay", "one_shot"), titles=DELAYS),
         Param("delay_s", "Time", 5.0, "s", 0.05, 36000.0, set_on_site=True),
         *SUPPLY,
         Param("trigger_ma", "Current of the trigger", 1.0, "mA", 0.05, 20.0),
@@ -77,12 +77,12 @@ class TriggeredTimer(Timer):
         state = {**state, "energised": fed, "triggered": triggered, "follows_at_us": follows}
         if not fed:
             wanted, seconds = 0, RELAY_S if phase else None
-        elif mode == "one-shot":
+        elif mode == "one_shot":
             # A pulse that has begun goes on whatever the trigger does.
             if not triggered or phase or state["changes_at_us"] is not None:
                 return state
             wanted, seconds = 1, RELAY_S
-        elif mode == "off-delay":
+        elif mode == "off_delay":
             wanted, seconds = (1, RELAY_S if not phase else None) if triggered else (0, number(params, "delay_s"))
             seconds = None if not triggered and not phase else seconds
         else:
@@ -95,7 +95,7 @@ class TriggeredTimer(Timer):
         return super().advance(params, state, now_us)
 
     def follows(self, params: Params, works: bool, phase: int) -> tuple[float, int] | None:
-        pulse = params["mode"] == "one-shot" and works and phase == 1
+        pulse = params["mode"] == "one_shot" and works and phase == 1
         return (number(params, "delay_s"), 0) if pulse else None
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:

@@ -104,10 +104,10 @@ class WrongSetting(OnDevice):
 
     def words(self, named: Named) -> str:
         item, param = named.devices[self.place], self._param(named)
-        return f"{item.label}: {param.title} set to {self._shown()} {param.unit}".rstrip()
+        return f"{item.label}: {param.title} set to {self._shown(param)} {param.unit}".rstrip()
 
     def written(self, named: Named) -> str:
-        value = number_text(self.value) if isinstance(self.value, float) else self._shown()
+        value = number_text(self.value) if isinstance(self.value, float) else self._shown(self._param(named), ids=True)
         return f"{named.devices[self.place].label}.{self.name}={value}"
 
     @classmethod
@@ -126,16 +126,18 @@ class WrongSetting(OnDevice):
 
     def how_to_set(self, named: Named) -> str:
         item, param = named.devices[self.place], self._param(named)
-        value = f"{self._shown()} {param.unit}".strip()
+        value = f"{self._shown(param)} {param.unit}".strip()
         return f"Set {param.title.lower()} of {item.label} to {value}."
 
     def _param(self, named: Named) -> Param:
         return next(param for param in named.devices[self.place].kind.params if param.name == self.name)
 
-    def _shown(self) -> str:
+    def _shown(self, param: Param, *, ids: bool = False) -> str:
         if isinstance(self.value, bool):
             return "on" if self.value else "off"
-        return self.value if isinstance(self.value, str) else f"{self.value:g}"
+        if isinstance(self.value, str):
+            return self.value if ids else param.title_of(self.value)
+        return f"{self.value:g}"
 
 
 def _wrong_values(param: Param, now: Setting) -> Iterator[Setting]:
@@ -159,7 +161,7 @@ def _value(param: Param, what: str) -> Setting:
             raise ValueError(f"{what!r} is not a number.") from None
     if param.type == "switch":
         return what in ("on", "true", "yes")
-    return next((choice for choice in param.choices if str(choice) == what), what)
+    return param.choice_named(what)
 
 
 @dataclass(frozen=True)

@@ -52,7 +52,7 @@ export function ParamField(props: {
         >
           {param.choices.map((choice) => (
             <option key={choice} value={String(choice)}>
-              {choice}
+              {param.titles[String(choice)] ?? choice}
             </option>
           ))}
         </NativeSelect.Field>

@@ -1,5 +1,6 @@
 import { Fragment, useRef } from "react";
 import { useBench, useFrame, useTheBench } from "../../bench/context";
+import type { BenchFault } from "../../bench/faults";
 import { askDevice } from "../../bench/reasons";
 import { holdKey, letGoOf, press } from "../../bench/working";
 import type { Catalogue } from "../../circuit/catalogue";
@@ -86,43 +87,48 @@ function DeviceRow({
 }
 
 /** What the machine asks of a motor, in percent of its rated torque. */
-const LOADS = [
-  ["no load", 0],
-  ["light load", 30],
-  ["rated load", 100],
-  ["overloaded", 150],
+const CHOICES = [
+  ["0", "no load"],
+  ["30", "light load"],
+  ["100", "rated load"],
+  ["150", "overloaded"],
+  ["stuck", "jammed"],
 ] as const;
-const JAMMED = "jammed";
-
-/** The hand on a motor's load: what the machine that it drives asks of it from now on. */
+/** The hand on a motor's load: what the machine that it drives asks of it from now on, in percent, or that it is stuck. */
 function LoadChoice({ device, catalogue }: { device: Device; catalogue: Catalogue }) {
   const bench = useTheBench();
   const faults = useBench((state) => state.faults);
   const driven = catalogue.kind(device.kind)?.params.find((param) => param.driven);
   if (!driven) return null;
-  const mine = faults.filter(({ words }) => words.startsWith(`${device.label}, load:`));
-  const choose = (title: string): void => {
-    for (const { id } of mine) bench.takeOutFault(id);
-    const words = `${device.label}, load: ${title}`;
-    const value = LOADS.find(([name]) => name === title)?.[1];
-    const base = { start_us: 0, slot_us: 0, seed: 0, place: device.id };
-    if (title === JAMMED) bench.putFault({ ...base, kind: "stuck" }, words);
-    else if (value !== undefined)
-      bench.putFault({ ...base, kind: "setting", name: driven.name, value }, words);
+  const asked = ({ fault }: BenchFault): string | undefined => {
+    if (fault.place !== device.id) return undefined;
+    if (fault.kind === "stuck") return "stuck";
+    return fault.kind === "setting" && fault.name === driven.name ? String(fault.value) : undefined;
   };
-  const now = mine[0]?.words.replace(`${device.label}, load: `, "") ?? "";
+  const mine = faults.filter((one) => asked(one) !== undefined);
+  const choose = (value: string): void => {
+    for (const { id } of mine) bench.takeOutFault(id);
+    const title = CHOICES.find(([one]) => one === value)?.[1] ?? "";
+    const base = { start_us: 0, slot_us: 0, seed: 0, place: device.id };
+    const words = `${device.label}, load: ${title}`;
+    if (value === "stuck") bench.putFault({ ...base, kind: "stuck" }, words);
+    else if (value)
+      bench.putFault({ ...base, kind: "setting", name: driven.name, value: Number(value) }, words);
+  };
+  const now = mine[0] && asked(mine[0]);
   return (
     <select
       className="door-load"
       aria-label={`Load of ${device.label}`}
-      value={now}
+      value={CHOICES.some(([value]) => value === now) ? now : ""}
       onChange={(event) => choose(event.target.value)}
     >
       <option value="">load as set</option>
-      {LOADS.map(([title]) => (
-        <option key={title}>{title}</option>
+      {CHOICES.map(([value, title]) => (
+        <option key={value} value={value}>
+          {title}
+        </option>
       ))}
-      <option>{JAMMED}</option>
     </select>
   );
 }
