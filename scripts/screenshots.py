@@ -113,7 +113,7 @@ def _panel(page: Page) -> None:
 
 def _faulty(page: Page) -> None:
     _start(page)
-    page.get_by_role("button", name="Put one in").click()
+    page.get_by_role("button", name="Insert fault").click()
     page.get_by_label("Which fault").fill("K1 coil open")
     page.get_by_role("button", name="The coil K1 is open").click()
     page.wait_for_timeout(500)

@@ -134,7 +134,7 @@ def test_the_chart_goes_to_any_moment_by_click_and_by_key(page: Page, site: Serv
 def test_a_fault_is_put_in_switched_and_taken_out(page: Page, site: Server, quiet_console: list[str]) -> None:
     open_job(page, site)
     start(page)
-    page.get_by_role("button", name="Put one in").click()
+    page.get_by_role("button", name="Insert fault").click()
     page.get_by_label("Which fault").fill("coil K1 open")
     page.get_by_role("button", name="The coil K1 is open").click()
     says(page, "K1", "out")
@@ -158,7 +158,7 @@ def test_a_fault_that_is_written_out_is_understood_or_asked_about(
     page: Page, site: Server, quiet_console: list[str]
 ) -> None:
     open_job(page, site)
-    page.get_by_role("button", name="Put one in").click()
+    page.get_by_role("button", name="Insert fault").click()
     words = page.get_by_label("Which fault")
     words.fill("K1:A9=open")
     words.press("Enter")

@@ -64,7 +64,7 @@ def test_a_broken_wire_is_found_by_half_splitting_and_reviewed(
     measure(page, "S1:13", "K1:A2")
     expect(page.get_by_test_id("reading")).to_have_text("0.000")
     named(page, "The wire 3 from S0:12 to S1:13 is open")
-    expect(page.locator(".exercise-told")).to_contain_text("So it is, and it is mended.", timeout=LONG)
+    expect(page.locator(".exercise-told")).to_contain_text("Correct. Fault repaired.", timeout=LONG)
     page.get_by_role("button", name="Run the sequence").click()
     expect(page.locator(".exercise-told").get_by_text("All does as it should.")).to_be_visible(timeout=LONG)
     page.get_by_role("button", name="End", exact=True).click()
@@ -157,7 +157,7 @@ def test_what_is_lifted_and_ruled_out_is_marked_on_the_sheet(page: Page, site: S
     page.get_by_role("button", name="Lift the wire").click()
     expect(page.locator(".lifted")).to_have_attribute("d", re.compile("M"))
     expect(page.get_by_label("Record", exact=True)).to_contain_text(
-        "Work on wires before the circuit was locked off and proved dead."
+        "Work on wires before the circuit was locked out and proved dead."
     )
     page.get_by_role("button", name="Put the wire back").click()
     expect(page.locator(".lifted")).to_have_attribute("d", "")

@@ -9,7 +9,7 @@ from tests.browser.conftest import Server
 def test_a_start_stop_with_two_stations_on_a_control_transformer(page: Page, site: Server) -> None:
     page.goto(site.address)
     page.get_by_role("button", name="From a pattern").click()
-    page.get_by_label("What it is").fill("Drain pump")
+    page.get_by_label("Machine").fill("Drain pump")
     page.get_by_label("Pattern").select_option(label="Start-stop")
     page.get_by_label("Control voltage from", exact=True).select_option("control transformer")
     page.get_by_label("Stations", exact=True).select_option("2")
@@ -29,7 +29,7 @@ def test_a_start_stop_with_two_stations_on_a_control_transformer(page: Page, sit
 def test_choices_that_a_pattern_has_no_use_for_are_not_asked(page: Page, site: Server) -> None:
     page.goto(site.address)
     page.get_by_role("button", name="An empty sheet").click()
-    expect(page.get_by_label("What it is")).to_be_visible()
+    expect(page.get_by_label("Machine")).to_be_visible()
     expect(page.get_by_label("Stations", exact=True)).to_have_count(0)
     page.get_by_role("button", name="From a pattern").click()
     begin = page.get_by_label("Pattern")

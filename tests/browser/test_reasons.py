@@ -13,7 +13,7 @@ def ask_why(page: Page, label: str) -> None:
 
 
 def put_fault(page: Page, words: str) -> None:
-    page.get_by_role("button", name="Put one in").click()
+    page.get_by_role("button", name="Insert fault").click()
     page.get_by_label("Which fault").fill(words)
     page.keyboard.press("Enter")
 
@@ -115,7 +115,7 @@ def test_an_armature_is_pushed_by_hand_only_where_the_supply_is_locked_off(page:
     open_job(page, site)
     push = page.get_by_role("button", name="K1 Pump contactor Push the armature in")
     push.click(modifiers=["Shift"])
-    expect(page.get_by_text("By hand only when dead and locked off.")).to_be_visible()
+    expect(page.get_by_text("By hand only when isolated and locked out.")).to_be_visible()
     says(page, "K1", "out")
     page.get_by_role("button", name="Understood").click()
     # The padlock goes on in the off position alone, and then the handle stays there.
@@ -172,7 +172,7 @@ def test_the_bench_is_worked_by_keyboard_alone(page: Page, site: Server, quiet_c
         page.keyboard.press(key)
 
     open_job(page, site)
-    press("Put one in")
+    press("Insert fault")
     page.keyboard.type("K1:A1=open")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Faults in the circuit")).to_contain_text("K1:A1 is loose")

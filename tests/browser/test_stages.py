@@ -80,7 +80,7 @@ def test_a_latching_relay_is_drawn_wired_and_run_like_any_other(page: Page, site
     says(page, "K1", "set")
     # Its lever is moved by hand only where nothing is live.
     page.get_by_role("button", name="K1 Lever to set").click()
-    expect(page.get_by_text("By hand only when dead and locked off.")).to_be_visible()
+    expect(page.get_by_text("By hand only when isolated and locked out.")).to_be_visible()
     says(page, "K1", "set")
     page.get_by_role("button", name=re.compile("^G1 .*Supply on")).click()
     page.get_by_role("button", name="K1 Lever to set").click()

@@ -256,7 +256,7 @@ def test_what_is_drawn_has_a_symptom_and_comes_again(name: str, level: int) -> N
         assert draw(circuit, halts, seed, LEVELS[level]) == hidden
         assert looks_under(circuit, hidden, halts) != looks_under(circuit, (), halts)
         order = work_order(circuit, hidden, halts)
-        assert order.endswith("Find out why, and mend it.")
+        assert order.endswith("Find the cause and repair it.")
         assert not any(word in order for word in (" is open", "loose", "short-circuited", "300 ohm"))
 
 
@@ -340,7 +340,7 @@ def test_readings_that_are_refused_fit_only_where_they_would_be_refused() -> Non
 def test_a_work_order_can_be_written_for_every_circuit_of_the_library(name: str) -> None:
     circuit = library_circuit(name)
     halts: tuple[Halt, ...] = halts_of(circuit, library_sequence(name).steps)
-    assert "Usually: " in work_order(circuit, draw(circuit, halts, 4, [Sort.OPEN]), halts)
+    assert "Expected: " in work_order(circuit, draw(circuit, halts, 4, [Sort.OPEN]), halts)
 
 
 def test_two_hidden_faults_are_never_one_and_the_same() -> None:

@@ -84,7 +84,10 @@ def test_what_holds_a_start_says_by_how_much() -> None:
     small = told({**PUMP, "current": "12.8"}, curve="C")["breaker_rating"]
     assert small.choice == "The start is 5.6 times its rating; curve C does not hold it."
     # 93.73 A on a link of 80 A is less than what melts it.
-    assert told({**BIG, "start_time": "6"})["fuse_rating"].choice == "It stands 93.7 A for ever; the start takes 6 s."
+    assert (
+        told({**BIG, "start_time": "6"})["fuse_rating"].choice
+        == "It withstands 93.7 A continuously; the start takes 6 s."
+    )
 
 
 def test_contactors_are_told_by_their_own_category() -> None:

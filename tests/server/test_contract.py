@@ -29,7 +29,7 @@ OPERATIONS = [
     "POST /api/simulation/read",
     "POST /api/simulation/measure",
     "POST /api/simulation/map",
-    "POST /api/simulation/partings",
+    "POST /api/simulation/first-differences",
     "POST /api/simulation/why",
     "POST /api/simulation/explain",
     "GET /api/jobs/{job_id}/versions",

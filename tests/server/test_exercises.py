@@ -15,8 +15,8 @@ from wiretrace.library import library_circuit, library_sequence
 def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None:
     panel = Panel(client, LAMP, faults=[LAMP_DARK])
     assert panel.order == (
-        "All went as usual up to “Under power, nothing touched”. At “Hold S1”: H1 dark. Usually: H1 lit."
-        " Find out why, and mend it."
+        "Normal up to “Under power, nothing touched”. At “Hold S1”: H1 dark. Expected: H1 lit."
+        " Find the cause and repair it."
     )
     held = panel.step("work", device="s1", operation="press")
     assert held["events"] == [{"at_us": held["events"][0]["at_us"], "device": "s1", "says": "pressed", "active": True}]
@@ -79,12 +79,12 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
     ]
     wires = [one["id"] for one in START["conductors"] if end("contactor:A1") in (one["a"], one["b"])]
     early = panel.step("lift", wire=wires[0])
-    assert early["risks"] == ["Work on wires before the circuit was locked off and proved dead."]
+    assert early["risks"] == ["Work on wires before the circuit was locked out and proved dead."]
     panel.step("lift", wire=wires[0], off=False)
     panel.step("work", device="isolator", operation="switch", value=False)
     locked = panel.step("work", device="isolator", operation="lock")
     assert locked["locked_off"]
-    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
+    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked out and proved dead."]
     # Where nothing is live under power either, finding nothing proves nothing.
     panel.step("prove_tester")
     nothing = panel.step("prove_dead", red=end("contactor:A1"), black=end("contactor:A2"))
@@ -92,7 +92,7 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
         "Proved dead between terminals that have no voltage under power either: it proves nothing."
     ]
     panel.step("prove_tester")
-    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
+    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked out and proved dead."]
     panel.prove_dead("isolator:2", "isolator:4")
     reading = panel.read("ohmmeter", *coil)
     # The coil is open; what is read is the lamp beside it, which stays.
@@ -103,7 +103,7 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
     # Put back under power, the proof counts no more.
     panel.step("work", device="isolator", operation="lock", value=False)
     panel.step("work", device="isolator", operation="lock")
-    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked off and proved dead."]
+    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked out and proved dead."]
 
 
 def test_a_trip_reset_without_a_look_and_onto_the_same_fault(client: FlaskClient) -> None:
@@ -179,7 +179,7 @@ def test_two_faults_are_both_to_be_mended(client: FlaskClient) -> None:
     second = {"kind": "loose_terminal", "place": "s1", "terminal": "13"}
     panel = Panel(client, LAMP, faults=[LAMP_DARK, second])
     first = panel.do("/answers", fault=second)
-    assert first["text"].startswith("So it is, and it is mended. Something else is still wrong.")
+    assert first["text"].startswith("Correct. Fault repaired. Something else is still wrong.")
     assert panel.do("/proof")["right"] is False
     assert panel.do("/answers", fault=LAMP_DARK)["right"] is True
     assert panel.do("/proof")["right"] is True

@@ -169,7 +169,7 @@ def test_reading_and_reason_in_a_given_state(client: FlaskClient) -> None:
 @pytest.mark.parametrize(
     ("change", "status", "kind", "words"),
     [
-        ({"circuit": {**CIRCUIT, "version": 3}}, 422, "newer-version", "newer Wire Trace"),
+        ({"circuit": {**CIRCUIT, "version": CIRCUIT["version"] + 1}}, 422, "newer-version", "newer Wire Trace"),
         ({"circuit": {"format": "something"}}, 422, "malformed-document", "wiretrace/circuit"),
         ({"circuit": {**CIRCUIT, "devices": [{"id": "x"}]}}, 422, "malformed-document", "not shaped"),
         ({"circuit": {**CIRCUIT, "devices": CIRCUIT["devices"] * 200}}, 413, "circuit-too-large", "limit is 2000"),
@@ -273,9 +273,9 @@ def test_a_map_shows_every_terminal_to_a_reference(client: FlaskClient) -> None:
     assert client.post("/api/simulation/map", json=nowhere).status_code == 422
 
 
-def test_partings_tell_what_a_fault_changes(client: FlaskClient) -> None:
+def test_differences_tell_what_a_fault_changes(client: FlaskClient) -> None:
     fault = {"kind": "open", "place": "contactor", "branch": "coil"}
     press = {"at_us": 1_000_000, "device": "start", "operation": "press"}
     body = {"circuit": CIRCUIT, "faults": [fault], "actions": [press], "until_us": 2_000_000}
-    first = client.post("/api/simulation/partings", json=body).get_json()["partings"][0]
+    first = client.post("/api/simulation/first-differences", json=body).get_json()["differences"][0]
     assert (first["device"], first["faulty"]) == ("contactor", "out")

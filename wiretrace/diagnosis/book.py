@@ -12,7 +12,7 @@ from wiretrace.diagnosis.repertoire import Kind
 from wiretrace.diagnosis.words import hypothesis_words, observation_words, outcome_words
 from wiretrace.simulation.assembly import Assembly
 
-CAUTION: Final = "Dead and locked off, by the instructor alone; never a short circuit on a board under power."
+CAUTION: Final = "Isolated and locked out, by the instructor alone; never a short circuit on a board under power."
 
 
 @dataclass(frozen=True)

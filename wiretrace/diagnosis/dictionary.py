@@ -26,7 +26,7 @@ UNKNOWN: Final = -1
 
 @dataclass(frozen=True)
 class Observation:
-    """Something that can be looked at: a state by its number, -1 for dead and locked off, and a spot by its number.
+    """Something that can be looked at: a state by its number, -1 for isolated and locked out, and a spot by its number.
 
     For what one device does `spot` is its number among those of which something is seen.
     """

@@ -49,7 +49,7 @@ def _name(assembly: Assembly, end: End) -> str:
 def observation_words(known: Dictionary, assembly: Assembly, what: Observation) -> str:
     """What to do and where to look: "Hold start: volts from S1:13 to S1:14"."""
     if what.kind is Kind.OHMS:
-        return f"Dead and locked off: ohms from {spot_words(assembly, known.spots[what.spot])}"
+        return f"Isolated and locked out: ohms from {spot_words(assembly, known.spots[what.spot])}"
     halt = f"{what.halt + 1}. {known.halts[what.halt].text}"
     if what.kind is Kind.LOOK:
         return f"{halt}: look and listen, what every device does"

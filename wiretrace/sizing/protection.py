@@ -283,8 +283,8 @@ def _fuse_holds(sheet: Sheet, rating: float | None) -> tuple[str, str]:
         return "", ""
     melts = fuse_clears_s(rating, sheet.start_a)
     if melts is None or melts > seconds:
-        long = "ever" if melts is None else f"{figure(melts)} s"
-        return f"It stands {figure(sheet.start_a)} A for {long}; the start takes {figure(seconds)} s.", ""
+        long = "continuously" if melts is None else f"for {figure(melts)} s"
+        return f"It withstands {figure(sheet.start_a)} A {long}; the start takes {figure(seconds)} s.", ""
     return "", f"It melts {figure(melts)} s into a healthy start of {figure(seconds)} s."
 
 

@@ -60,7 +60,7 @@ class Progress(Frozen):
 
 
 class ObservationData(Frozen):
-    """Something observed in a state by its number from 0 (-1: dead and locked off).
+    """Something observed in a state by its number from 0 (-1: isolated and locked out).
 
     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
     """

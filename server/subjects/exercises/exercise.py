@@ -195,7 +195,7 @@ def judge(connection: Connection[DictRow], exercise: Exercise, number: int) -> E
         entry = entry.model_copy(update={"right": False, "text": why_not})
     else:
         more = " Something else is still wrong." if len(exercise.left) > 1 else ""
-        text = f"So it is, and it is mended.{more} Prove it by running the sequence."
+        text = f"Correct. Fault repaired.{more} Prove it by running the sequence."
         entry = entry.model_copy(update={"right": True, "took_s": MEND_S, "text": text})
         left = [one for one in exercise.left if one is not found]
         standing = standing_of(exercise.state, exercise.care, left)

@@ -27,24 +27,24 @@ MAX_BEFORE: Final = 60
 """States before that are looked at for causes."""
 
 
-class PartingRequest(Asked):
+class FirstDifferencesRequest(Asked):
     """The faults and the hands since the circuit was put under power."""
 
     actions: Annotated[tuple[ActionData, ...], Most(MAX_ACTIONS)] = ()
     until_us: Time
 
 
-class PartingData(Frozen):
+class FirstDifference(Frozen):
     at_us: Time
     device: str
     sound: str
     faulty: str
 
 
-class PartingAnswer(Frozen):
+class FirstDifferences(Frozen):
     """Devices that say something else than in the sound circuit, each with the first moment, the first first."""
 
-    partings: tuple[PartingData, ...]
+    differences: tuple[FirstDifference, ...]
 
 
 class ExplainRequest(Asked):
@@ -92,17 +92,17 @@ class WhyAnswer(Frozen):
     causes: tuple[CauseData, ...]
 
 
-@blueprint.post("/partings")
-@blueprint.input(PartingRequest, arg_name="body")
-@blueprint.output(PartingAnswer)
+@blueprint.post("/first-differences")
+@blueprint.input(FirstDifferencesRequest, arg_name="body")
+@blueprint.output(FirstDifferences)
 @blueprint.doc(responses=UNKNOWN)
-def partings(body: PartingRequest) -> PartingAnswer:
+def first_differences(body: FirstDifferencesRequest) -> FirstDifferences:
     """Where the circuit with its faults parts from the sound one under the same hands."""
     faulty, ref = assembly_of(body)
     actions = [action_from_data(action) for action in body.actions]
     sound = ASSEMBLIES.assembly(ref, faulty.circuit, ())
     found = differences(sound, faulty, actions, body.until_us)
-    return PartingAnswer(partings=tuple(PartingData(**vars(one)) for one in found))
+    return FirstDifferences(differences=tuple(FirstDifference(**vars(one)) for one in found))
 
 
 @blueprint.post("/explain")

@@ -271,8 +271,10 @@ export const api = {
     byName(circuit, (which) => ask("post", "/api/simulation/why", { ...which, ...asked(body) })),
   map: (circuit: Circuit, body: Asked & { reference: End }) =>
     byName(circuit, (which) => ask("post", "/api/simulation/map", { ...which, ...asked(body) })),
-  partings: (circuit: Circuit, body: Asked & { actions: ActionRequest[]; until_us: number }) =>
-    byName(circuit, (which) => ask("post", "/api/simulation/partings", { ...which, ...asked(body) })),
+  firstDifferences: (circuit: Circuit, body: Asked & { actions: ActionRequest[]; until_us: number }) =>
+    byName(circuit, (which) =>
+      ask("post", "/api/simulation/first-differences", { ...which, ...asked(body) }),
+    ),
   measure: (circuit: Circuit, body: Asked & Pick<Schemas["MeasureRequest"], "measures" | "why">) =>
     byName(circuit, (which) => ask("post", "/api/simulation/measure", { ...which, ...asked(body) })),
 };

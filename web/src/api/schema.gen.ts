@@ -1771,62 +1771,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/simulation/partings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Where the circuit with its faults parts from the sound one under the same hands. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PartingRequest"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PartingAnswer"];
-                    };
-                };
-                /** @description The circuit of this `ref` is not known here: send it whole */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-                /** @description A problem (RFC 9457) */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["ProblemBody"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/predictions/positions": {
         parameters: {
             query?: never;
@@ -2319,6 +2263,62 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["SequenceBody"];
                     };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/simulation/first-differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the circuit with its faults parts from the sound one under the same hands. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FirstDifferencesRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstDifferences"];
+                    };
+                };
+                /** @description The circuit of this `ref` is not known here: send it whole */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
                 /** @description A problem (RFC 9457) */
                 default: {
@@ -4730,6 +4730,52 @@ export interface components {
             /** Conductor */
             conductor: string | null;
         };
+        /** FirstDifference */
+        FirstDifference: {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Sound */
+            sound: string;
+            /** Faulty */
+            faulty: string;
+        };
+        /**
+         * FirstDifferences
+         * @description Devices that say something else than in the sound circuit, each with the first moment, the first first.
+         */
+        FirstDifferences: {
+            /** Differences */
+            differences: components["schemas"]["FirstDifference"][];
+        };
+        /**
+         * FirstDifferencesRequest
+         * @description The faults and the hands since the circuit was put under power.
+         */
+        FirstDifferencesRequest: {
+            /** @default null */
+            circuit: components["schemas"]["Circuit-Input"] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref: string | null;
+            /** @default null */
+            state: components["schemas"]["StateData"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
+            /**
+             * Actions
+             * @default []
+             */
+            actions: components["schemas"]["ActionData"][];
+            /** Until Us */
+            until_us: number;
+        };
         /**
          * Fit
          * @description A misconception that gives the figure that was written; `about` names what was taken for something else.
@@ -5581,7 +5627,7 @@ export interface components {
         };
         /**
          * ObservationData
-         * @description Something observed in a state by its number from 0 (-1: dead and locked off).
+         * @description Something observed in a state by its number from 0 (-1: isolated and locked out).
          *
          *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
          */
@@ -5602,7 +5648,7 @@ export interface components {
         };
         /**
          * ObservationData
-         * @description Something observed in a state by its number from 0 (-1: dead and locked off).
+         * @description Something observed in a state by its number from 0 (-1: isolated and locked out).
          *
          *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
          */
@@ -5842,52 +5888,6 @@ export interface components {
             /** Branches */
             branches: string[];
             when: components["schemas"]["WhenData"] | null;
-        };
-        /**
-         * PartingAnswer
-         * @description Devices that say something else than in the sound circuit, each with the first moment, the first first.
-         */
-        PartingAnswer: {
-            /** Partings */
-            partings: components["schemas"]["PartingData"][];
-        };
-        /** PartingData */
-        PartingData: {
-            /** At Us */
-            at_us: number;
-            /** Device */
-            device: string;
-            /** Sound */
-            sound: string;
-            /** Faulty */
-            faulty: string;
-        };
-        /**
-         * PartingRequest
-         * @description The faults and the hands since the circuit was put under power.
-         */
-        PartingRequest: {
-            /** @default null */
-            circuit: components["schemas"]["Circuit-Input"] | null;
-            /**
-             * Ref
-             * @default null
-             */
-            ref: string | null;
-            /** @default null */
-            state: components["schemas"]["StateData"] | null;
-            /**
-             * Faults
-             * @default []
-             */
-            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
-            /**
-             * Actions
-             * @default []
-             */
-            actions: components["schemas"]["ActionData"][];
-            /** Until Us */
-            until_us: number;
         };
         /** PathData */
         PathData: {

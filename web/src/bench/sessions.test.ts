@@ -108,7 +108,7 @@ describe("what may be done only where it is dead", () => {
     name: "push",
     title: "Push the armature in",
     style: "momentary",
-    caution: "By hand only when dead and locked off.",
+    caution: "By hand only when isolated and locked out.",
     dead_only: true,
   } as Operation;
 
@@ -118,7 +118,7 @@ describe("what may be done only where it is dead", () => {
     press(bench, contactor, push, undefined, false);
     expect(worked).not.toHaveBeenCalled();
     expect(bench.use.getState().refused).toBe(
-      "K1, push the armature in: By hand only when dead and locked off.",
+      "K1, push the armature in: By hand only when isolated and locked out.",
     );
     locked.mockReturnValue(true);
     press(bench, contactor, push, undefined, true);

@@ -115,7 +115,7 @@ const FindingCard = memo(function FindingCard({ found, placed }: { found: Found;
           <Input
             size="xs"
             aria-label="Note"
-            placeholder="Why it may stand"
+            placeholder="Reason for accepting"
             value={text}
             autoFocus
             onChange={(event) => setText(event.target.value)}

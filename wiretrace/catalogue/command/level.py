@@ -66,7 +66,7 @@ class Electrodes(Kind):
 class LevelRelay(Kind):
     """Feeds the electrodes with a little alternating voltage of its own, so that nothing is carried from rod to rod.
 
-    To empty: its relay comes in at the high level and drops below the low one; to fill, the other way round.
+    To empty: its relay picks up at the high level and drops out below the low one; to fill, the other way round.
     """
 
     name = "level_relay"

@@ -24,7 +24,7 @@ class PushButton(TwoPosition):
         Param("contacts", "Contacts", "NO", choices=("NO", "NC", "NO_NC"), titles={"NO_NC": "NO + NC"}),
         Param(
             "role",
-            "What it is for",
+            "Role",
             "unsaid",
             choices=("unsaid", "start", "stop", "jog", "reset"),
             titles={"unsaid": "not said"},

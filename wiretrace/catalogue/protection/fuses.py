@@ -168,7 +168,7 @@ class Fuses(Kind):
     actuator = Actuator.CURRENT
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (
-        Operation("out", "Links out", "toggle", "By hand only when dead and locked off.", dead_only=True),
+        Operation("out", "Links out", "toggle", "By hand only when isolated and locked out.", dead_only=True),
         Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs=True),
     )
 

@@ -9,7 +9,7 @@ from wiretrace.catalogue.machinery.element import Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import NETWORK_HZ, DeviceState, Operation, Param, Params, View, number
 
-DEAD_ONLY: Final = "By hand only when dead and locked off."
+DEAD_ONLY: Final = "By hand only when isolated and locked out."
 DROPS_LATER: Final = {"none": 1.0, "rc": 1.2, "varistor": 1.4, "diode": 5.0}
 """How many times as long a coil takes to drop out with a suppressor across it; a diode is for direct current,
 and a short circuit on alternating."""

@@ -53,7 +53,9 @@ class ImpulseRelay(Kind):
         Part("coil", "Coil", "impulse_coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
         changeover("11", "12", "14"),
     )
-    operations = (Operation("step", "Step by hand", "pulse", "By hand only when dead and locked off.", dead_only=True),)
+    operations = (
+        Operation("step", "Step by hand", "pulse", "By hand only when isolated and locked out.", dead_only=True),
+    )
 
     def ratings(self, params: Params) -> Ratings:
         return Ratings(holds_from=number(params, "pick_up_percent") / 100)

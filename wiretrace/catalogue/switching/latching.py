@@ -60,7 +60,7 @@ class LatchingRelay(Kind):
     )
     operations = (
         Operation(
-            "lever", "Lever to set", "toggle", "By hand only when dead and locked off.", handle=True, dead_only=True
+            "lever", "Lever to set", "toggle", "By hand only when isolated and locked out.", handle=True, dead_only=True
         ),
     )
 

@@ -38,8 +38,8 @@ def work_order(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt])
             continue
         says = ", ".join(f"{name} {_said(is_)}" for name, is_, _ in wrong)
         usual = ", ".join(f"{name} {_said(should)}" for name, _, should in wrong)
-        before = f"All went as usual up to “{halts[number - 1].text}”. " if number else ""
-        return f"{before}At “{halt.text}”: {says}. Usually: {usual}. Find out why, and mend it."
+        before = f"Normal up to “{halts[number - 1].text}”. " if number else ""
+        return f"{before}At “{halt.text}”: {says}. Expected: {usual}. Find the cause and repair it."
     message = "With this fault everything is seen to do as it should: there is nothing that an operator could report."
     raise UnknownTarget(message, (Problem("no_symptom", message),))
 

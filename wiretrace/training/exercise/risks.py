@@ -62,11 +62,11 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
     if isinstance(step, Read) and outcome.shown is not None and outcome.shown.refused:
         yield "Ohms or insulation on a live circuit."
     elif isinstance(step, Read) and step.measure.instrument in ("ohmmeter", "insulation") and not proved:
-        yield "Ohms before the circuit was locked off and proved dead."
+        yield "Ohms before the circuit was locked out and proved dead."
     if isinstance(step, ProveDead) and not _live_under_power(assembly, step):
         yield "Proved dead between terminals that have no voltage under power either: it proves nothing."
     if isinstance(step, Lift | BridgeOver) and not proved:
-        yield "Work on wires before the circuit was locked off and proved dead."
+        yield "Work on wires before the circuit was locked out and proved dead."
     if isinstance(step, BridgeOver) and step.on:
         yield "A contact bridged: what it kept apart or watched over is without it."
     if isinstance(step, Work) and step.value and not care.locked and _dead_only(assembly, step):

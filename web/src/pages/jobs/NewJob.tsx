@@ -68,7 +68,7 @@ function Begin({ withPattern }: { withPattern: boolean }) {
   return (
     <form className="begin-form" onSubmit={submit}>
       <Flex gap="4" wrap="wrap" align="end">
-        <Field label="What it is">
+        <Field label="Machine">
           <Input
             autoFocus
             value={title}
@@ -77,7 +77,7 @@ function Begin({ withPattern }: { withPattern: boolean }) {
             placeholder="Borehole pump"
           />
         </Field>
-        <Field label="Where it stands">
+        <Field label="Location">
           <Input
             value={place}
             onChange={(event) => setPlace(event.target.value)}

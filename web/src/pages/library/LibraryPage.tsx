@@ -35,7 +35,7 @@ export function LibraryPage() {
         <input
           type="search"
           aria-label="Search the library"
-          placeholder="What it is, what it shows, what is in it"
+          placeholder="Machine, purpose, devices"
           value={asked.words}
           onChange={(event) => set({ words: event.target.value })}
         />

@@ -23,7 +23,7 @@ export function Faults({ circuit }: { circuit: Circuit }) {
           aria-expanded={open}
           onClick={() => setOpen(!open)}
         >
-          Put one in
+          Insert fault
         </Button>
       </div>
       {open && <Offers circuit={circuit} onPut={() => setOpen(false)} />}
@@ -44,15 +44,15 @@ export function Faults({ circuit }: { circuit: Circuit }) {
           </li>
         ))}
       </ul>
-      {faults.some(({ on }) => on) && <Partings circuit={circuit} />}
+      {faults.some(({ on }) => on) && <FirstDifferences circuit={circuit} />}
     </section>
   );
 }
 
 /** What the same hands do to the sound circuit, beside what they do to this one. */
-function Partings({ circuit }: { circuit: Circuit }) {
+function FirstDifferences({ circuit }: { circuit: Circuit }) {
   const bench = useTheBench();
-  const [found, setFound] = useState<Parting[] | null>(null);
+  const [found, setFound] = useState<FirstDifference[] | null>(null);
   const [problem, setProblem] = useState("");
   const compare = async (): Promise<void> => {
     const { hands, headUs, faults } = bench.use.getState();
@@ -60,7 +60,7 @@ function Partings({ circuit }: { circuit: Circuit }) {
     const until_us = Math.max(headUs, bench.nowUs());
     const body = { state: null, actions: [...hands], until_us, faults: active };
     try {
-      setFound((await api.partings(circuit, body)).partings);
+      setFound((await api.firstDifferences(circuit, body)).differences);
       setProblem("");
     } catch (error) {
       setProblem(asProblem(error).detail);
@@ -68,7 +68,7 @@ function Partings({ circuit }: { circuit: Circuit }) {
   };
   const label = (id: string): string => circuit.devices.find((device) => device.id === id)?.label ?? id;
   return (
-    <div className="partings">
+    <div className="first-differences">
       <Button size="xs" variant="outline" onClick={() => void compare()}>
         Compare with the sound circuit
       </Button>
@@ -100,7 +100,7 @@ function Partings({ circuit }: { circuit: Circuit }) {
   );
 }
 
-type Parting = Awaited<ReturnType<typeof api.partings>>["partings"][number];
+type FirstDifference = Awaited<ReturnType<typeof api.firstDifferences>>["differences"][number];
 
 function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
   const bench = useTheBench();

@@ -14,7 +14,7 @@ export function Choices({ circuit }: Views) {
   const answer = useSizing((state) => state.answer);
   if (!form || !answer) return <Trouble />;
   return (
-    <section className="size-choices" aria-label="Schools and circuit">
+    <section className="size-choices" aria-label="Practice and circuit">
       <Trouble />
       <h2>Where practitioners differ</h2>
       {form.questions.map((question) => (
@@ -144,7 +144,7 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
   const coils = [told.answer.coil_sealed_va, told.answer.coil_inrush_va] as const;
   return (
     <>
-      <h2>The circuit has otherwise</h2>
+      <h2>Differences from the circuit</h2>
       {problem && <p className="caution">{problem}</p>}
       {left_out.map((why) => (
         <p key={why} className="caution">
@@ -152,7 +152,7 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
         </p>
       ))}
       {found.length + left_out.length === 0 && !problem && <p>Nothing: circuit and sheet agree.</p>}
-      <ul className="size-proposals" aria-label="What the circuit has otherwise">
+      <ul className="size-proposals" aria-label="Differences from the circuit">
         {found.map((one) => (
           <li key={keyOf(one)}>
             <label>

@@ -162,7 +162,7 @@ async function paper(title: string, blank: boolean): Promise<Blob> {
     parts: [
       words("What is given", true),
       table(["Field", "Value"], [...given, ...(blank ? [] : estimates)]),
-      words("Schools followed", true),
+      words("Practice followed", true),
       table(["Question", "Rule"], schools),
       words("Sheet", true),
       table(["What", blank ? "Formula" : "Formula and numbers", "Result", blank ? "" : "Reason"], rows),

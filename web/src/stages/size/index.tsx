@@ -13,7 +13,7 @@ export const stage: Stage = {
   notice: () => null,
   below: () => null,
   right: Choices,
-  titles: { left: "Plate", right: "Schools" },
+  titles: { left: "Plate", right: "Practice" },
   tools: null,
   enter: () => {
     void load(useDocument.getState().job?.id);

@@ -92,7 +92,7 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
               <strong>
                 {one.red && one.black ? `${named(one.red)} to ${named(one.black)}` : "Look and listen"}
               </strong>
-              <span>{one.halt < 0 ? "Dead and locked off: ohms" : advised.halts[one.halt]}</span>
+              <span>{one.halt < 0 ? "Isolated and locked out: ohms" : advised.halts[one.halt]}</span>
               <span>
                 Leaves {Math.round(one.leaves[1])} of {advised.count}, {one.leaves[2]} at worst (
                 {one.bits.toFixed(1)} bits)

@@ -24,7 +24,7 @@ export function Observed({ circuit }: Views) {
         ))}
         <li>
           <button type="button" aria-pressed={halt === -1} onClick={() => setPanel({ halt: -1 })}>
-            Dead and locked off
+            Isolated and locked out
           </button>
         </li>
       </ol>

@@ -22,7 +22,7 @@ interface Panel extends Standing {
   /** The terminals that the next reading is between. */
   readonly red: End | null;
   readonly black: End | null;
-  /** The state of the circuit that is looked at: -1 for dead and locked off. */
+  /** The state of the circuit that is looked at: -1 for isolated and locked out. */
   readonly halt: number;
   /** How often kinds of fault come about in this plant, where that is known better. */
   readonly weights: Readonly<Record<string, number>>;

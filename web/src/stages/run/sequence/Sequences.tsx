@@ -86,7 +86,7 @@ function Recorder({ circuit }: { circuit: Circuit }) {
     setSequences({ recordsFromUs: null, draft: { id: null, basedOn: 0, name: "", steps } });
   };
   return from === null ? (
-    <Button size="sm" colorPalette="accent" onClick={begin} title="Begins anew, under power, nothing touched">
+    <Button size="sm" colorPalette="accent" onClick={begin} title="Restart: under power, nothing touched">
       Record
     </Button>
   ) : (

@@ -37,7 +37,7 @@ export function ReviewPane() {
                 {words} <span>−{points}</span>
               </li>
             ))}
-            {review.reasons.length === 0 && <li>Nothing to be said against it.</li>}
+            {review.reasons.length === 0 && <li>No findings.</li>}
           </ul>
           <h2>A best path, from where the first reading was taken</h2>
           {review.best.length ? (
