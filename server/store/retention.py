@@ -44,6 +44,22 @@ RULES: Final = (
     Rule("number_tries", "who began under which number, after two years", "begun_at < now() - interval '2 years'"),
     Rule("closed_numbers", "closed numbers after two years", "closed_at < now() - interval '2 years'"),
 )
+STAYS: Final = {
+    "jobs": "until somebody deletes them, and what hangs on a job with it",
+    "job_versions": "as long as their job",
+    "job_sequences": "as long as their job",
+    "sizings": "as long as their job",
+    "sizing_versions": "as long as their job",
+    "panels": "as long as their job",
+    "prediction_sheets": "as long as their job",
+    "prediction_attempts": "as long as their sheet",
+    "exercise_entries": "as long as their exercise",
+    "fault_rows": "as long as their dictionary",
+    "marks": "for ever: what was done once and is not done again",
+    "secrets": "for ever: numbers that were given out follow from it",
+    "migrations": "for ever: what the database is",
+}
+"""Tables whose rows no rule deletes, and how long they stay."""
 MOST_EXERCISES: Final = 2_000
 """Exercises that a job may have: what comes after is refused, so that no client fills the disk."""
 
