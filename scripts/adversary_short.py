@@ -19,6 +19,7 @@ from wiretrace.diagnosis.dictionary import Shown, Task, Worked, show
 from wiretrace.diagnosis.hypotheses import hypotheses
 from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.errors import WiretraceError
+from wiretrace.simulation.assembly import Assembly
 
 ROWS_EACH: Final = 20
 
@@ -27,7 +28,8 @@ def compared(seed: int) -> Iterator[str]:
     """For some rows of one circuit what differs, nothing where nothing does."""
     circuit, chance = anything(seed).circuit, random.Random(seed)
     try:
-        task = Task(circuit, halts_of(circuit), hypotheses(circuit))
+        sound = Assembly(circuit)
+        task = Task(circuit, halts_of(sound), hypotheses(sound))
     except WiretraceError:
         return
     tasks = chance.sample(task.alike, min(len(task.alike), ROWS_EACH))

@@ -87,7 +87,7 @@ BREAKS: Final = (
         "server/subjects/exercises/routes.py",
         "    claimed = claim(connection(), exercise, body.fault)\n",
         "    judge(connection(), exercise, len(exercise.entries) - 1)\n"
-        "    mended(exercise.circuit, exercise.left, body.fault, exercise.halts)\n"
+        "    mended(exercise.assembly, exercise.left, body.fault, exercise.halts)\n"
         "    claimed = claim(connection(), exercise, body.fault)\n",
         "tests/server/test_exercises.py tests/server/test_hidden.py",
     ),

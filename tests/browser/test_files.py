@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.bench import open_job
 from tests.browser.conftest import Server
+from wiretrace.document.circuit import VERSION
 from wiretrace.interchange.lists import wire_list
 from wiretrace.library import library_circuit
 
@@ -107,7 +108,7 @@ def test_what_is_left_of_a_half_right_circuit_becomes_a_job_only_when_it_is_want
     count = jobs.count()
     page.get_by_role("button", name="From a file").click()
     page.get_by_label("File", exact=True).set_input_files(path)
-    expect(page.get_by_text("version: is 9, read as 2.")).to_be_visible()
+    expect(page.get_by_text(f"version: is 9, read as {VERSION}.")).to_be_visible()
     expect(page.get_by_text("the catalogue has no <script>alert(1)</script>")).to_be_visible()
     expect(page.get_by_text(f"{len(data['devices']) - 1} devices and")).to_be_visible()
     expect(jobs).to_have_count(count)

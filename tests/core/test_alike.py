@@ -29,7 +29,7 @@ LAMP = lamp()
 
 def task_of(name: str) -> Task:
     whole = library_circuit(name)
-    return Task(whole, halts_of(whole, library_sequence(name).steps), hypotheses(whole))
+    return Task(whole, halts_of(Assembly(whole), library_sequence(name).steps), hypotheses(Assembly(whole)))
 
 
 def by_itself(task: Task, number: int) -> Worked:
@@ -126,7 +126,7 @@ def test_a_terminal_that_one_element_hangs_on_is_run_as_that_element_open() -> N
 
 def sound_course(whole: Circuit, name: str = "") -> tuple[Assembly, Course]:
     sound = Assembly(whole)
-    halts = halts_of(whole, library_sequence(name).steps if name else ())
+    halts = halts_of(Assembly(whole), library_sequence(name).steps if name else ())
     found = course(sound, initial_state(sound), stages_of(sound, halts))
     assert found is not None
     return sound, found
@@ -202,7 +202,7 @@ def test_what_happens_by_itself_in_between_ends_the_way() -> None:
 
 def test_a_circuit_that_chatters_has_no_course() -> None:
     sound = Assembly(chattering())
-    halts = halts_of(chattering())
+    halts = halts_of(Assembly(chattering()))
     assert course(sound, initial_state(sound), stages_of(sound, halts)) is None
 
 
@@ -212,7 +212,7 @@ def test_no_way_through_a_capacitor_when_it_is_dead() -> None:
         [device("g1", "supply_single_phase"), device("c1", "suppressor"), device("h1", "lamp")],
         [wire("w1", "g1:L", "c1:1"), wire("w2", "c1:2", "h1:X1"), wire("w3", "h1:X2", "g1:N")],
     )
-    task = Task(rc, halts_of(rc), hypotheses(rc))
+    task = Task(rc, halts_of(Assembly(rc)), hypotheses(Assembly(rc)))
     found = dict(enumerate(row for alike in task.alike for row in zip(alike, task.work_out(alike), strict=True)))
     for number, short in found.values():
         long = by_itself(task, number)

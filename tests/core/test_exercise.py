@@ -72,7 +72,7 @@ class Taken:
         self.course = course
 
     def thinking(self) -> Thinking:
-        where, every = spots(self.assembly), hypotheses(self.circuit)
+        where, every = spots(self.assembly), hypotheses(self.assembly)
         runs = Runs(self.assembly)
         known = {n: follow(runs, self.legs, self.seen, where, one) for n, one in enumerate(every)}
         return Thinking(self.circuit, where, every, known, len(self.legs), any(leg.own for leg in self.legs))
@@ -160,7 +160,7 @@ def test_faults_that_are_alike_share_a_run_and_nothing_else() -> None:
     lifted = [Lift(wire=coil.id), read, Lift(wire=coil.id, off=False), read]
     course = Taken(pump, [hidden], [Wait(seconds=5), read, *lifted])
     where, shared = spots(course.assembly), Runs(course.assembly)
-    left, every = 0, hypotheses(pump)
+    left, every = 0, hypotheses(Assembly(pump))
     for one in [*(one for one in every if one.fault == hidden), *todays(every, 3)]:
         together = follow(shared, course.legs, course.seen, where, one)
         alone = follow(Runs(course.assembly), course.legs, course.seen, where, one)
@@ -177,7 +177,7 @@ def test_taken_farther_it_is_as_taken_at_once() -> None:
     hidden = fault_from_text(LAMP, "w1=open")
     course = Taken(LAMP, [hidden], [PRESS, volts("s1:13", "g1:N"), volts("f1:2", "g1:N")])
     where = spots(course.assembly)
-    for one in hypotheses(LAMP):
+    for one in hypotheses(Assembly(LAMP)):
         whole = follow(Runs(course.assembly), course.legs, course.seen, where, one)
         half = follow(Runs(course.assembly), course.legs[:2], course.seen[:2], where, one)
         rest = follow(Runs(course.assembly), course.legs, course.seen, where, one, half)
@@ -250,12 +250,12 @@ def test_nobody_is_told_to_press_what_is_dead_or_has_tripped() -> None:
 @pytest.mark.parametrize("name", todays(["start-stop-overload-line", "reversing-interlocked", "two-wire-float"], 3))
 def test_what_is_drawn_has_a_symptom_and_comes_again(name: str, level: int) -> None:
     circuit = library_circuit(name)
-    halts = halts_of(circuit, library_sequence(name).steps)
+    halts = halts_of(Assembly(circuit), library_sequence(name).steps)
     for seed in (1, 2):
-        hidden = draw(circuit, halts, seed, LEVELS[level])
-        assert draw(circuit, halts, seed, LEVELS[level]) == hidden
-        assert looks_under(circuit, hidden, halts) != looks_under(circuit, (), halts)
-        order = work_order(circuit, hidden, halts)
+        hidden = draw(Assembly(circuit), halts, seed, LEVELS[level])
+        assert draw(Assembly(circuit), halts, seed, LEVELS[level]) == hidden
+        assert looks_under(Assembly(circuit), hidden, halts) != looks_under(Assembly(circuit), (), halts)
+        order = work_order(Assembly(circuit), hidden, halts)
         assert order.endswith("Find the cause and repair it.")
         assert not any(word in order for word in (" is open", "loose", "short-circuited", "300 ohm"))
 
@@ -270,35 +270,35 @@ def test_draws_follow_from_the_seed_alone() -> None:
 
 
 def test_two_drawn_at_once_are_two() -> None:
-    halts = halts_of(LAMP)
+    halts = halts_of(Assembly(LAMP))
     for seed in range(10):
-        one, other = draw(LAMP, halts, seed, [Sort.TWO])
+        one, other = draw(Assembly(LAMP), halts, seed, [Sort.TWO])
         assert one != other
 
 
 def test_an_answer_that_nothing_tells_from_the_fault_counts_as_it() -> None:
-    halts = halts_of(LAMP)
+    halts = halts_of(Assembly(LAMP))
     hidden = fault_from_text(LAMP, "H1/lamp=open")
-    assert mended(LAMP, [hidden], hidden, halts) is hidden
-    assert mended(LAMP, [hidden], fault_from_text(LAMP, "H1:X2=open"), halts) is hidden
-    assert mended(LAMP, [hidden], fault_from_text(LAMP, "w2=open"), halts) is None
+    assert mended(Assembly(LAMP), [hidden], hidden, halts) is hidden
+    assert mended(Assembly(LAMP), [hidden], fault_from_text(LAMP, "H1:X2=open"), halts) is hidden
+    assert mended(Assembly(LAMP), [hidden], fault_from_text(LAMP, "w2=open"), halts) is None
     # Its ohms and its times are nothing that one is asked for.
     joint = HighResistance(place="w1", resistance_ohm=700.0, slot_us=20_000, seed=1)
-    assert mended(LAMP, [joint], HighResistance(place="w1", resistance_ohm=300.0), halts) is joint
-    assert mended(LAMP, [joint], Open(place="w1"), halts) is None
+    assert mended(Assembly(LAMP), [joint], HighResistance(place="w1", resistance_ohm=300.0), halts) is joint
+    assert mended(Assembly(LAMP), [joint], Open(place="w1"), halts) is None
 
 
 def test_against_a_wrong_answer_speaks_the_first_observation_that_does_not_fit() -> None:
     hidden = fault_from_text(LAMP, "H1/lamp=open")
     course = Taken(LAMP, [hidden], [PRESS, volts("f1:1", "g1:N"), volts("h1:X1", "h1:X2")])
-    assert against(LAMP, course.legs, course.seen, fault_from_text(LAMP, "w2=open")) == 3
-    assert against(LAMP, course.legs, course.seen, hidden) is None
+    assert against(Assembly(LAMP), course.legs, course.seen, fault_from_text(LAMP, "w2=open")) == 3
+    assert against(Assembly(LAMP), course.legs, course.seen, hidden) is None
 
 
 def test_the_proof_sees_what_was_left_at_the_panel() -> None:
-    halts = halts_of(LAMP)
-    assert proved(LAMP, (), halts).unmet == ()
-    assert proved(LAMP, (Open(place="w2"),), halts).unmet == ("Hold S1: H1 dark, should be lit",)
+    halts = halts_of(Assembly(LAMP))
+    assert proved(Assembly(LAMP), (), halts).unmet == ()
+    assert proved(Assembly(LAMP), (Open(place="w2"),), halts).unmet == ("Hold S1: H1 dark, should be lit",)
 
 
 def test_the_mark_gives_its_reasons() -> None:
@@ -339,8 +339,8 @@ def test_readings_that_are_refused_fit_only_where_they_would_be_refused() -> Non
 @pytest.mark.parametrize("name", todays(library_names()))
 def test_a_work_order_can_be_written_for_every_circuit_of_the_library(name: str) -> None:
     circuit = library_circuit(name)
-    halts: tuple[Halt, ...] = halts_of(circuit, library_sequence(name).steps)
-    assert "Expected: " in work_order(circuit, draw(circuit, halts, 4, [Sort.OPEN]), halts)
+    halts: tuple[Halt, ...] = halts_of(Assembly(circuit), library_sequence(name).steps)
+    assert "Expected: " in work_order(Assembly(circuit), draw(Assembly(circuit), halts, 4, [Sort.OPEN]), halts)
 
 
 def test_two_hidden_faults_are_never_one_and_the_same() -> None:

@@ -77,7 +77,7 @@ def test_what_is_written_is_read_as_the_same_fault(fault: Fault) -> None:
 
 
 def test_a_bad_joint_stands_for_a_range_and_the_typical_one_comes_first() -> None:
-    joint = next(one for one in hypotheses(LINE) if isinstance(one.fault, HighResistance))
+    joint = next(one for one in hypotheses(Assembly(LINE)) if isinstance(one.fault, HighResistance))
     assert joint.fault == joint.values[0]
     assert sorted(one.resistance_ohm for one in joint.values if isinstance(one, HighResistance)) == [30, 300, 3000]
 

@@ -40,7 +40,7 @@ def small() -> Engine:
 
 @pytest.fixture(scope="module")
 def pump() -> Engine:
-    return Engine(dictionary(FLOAT, halts_of(FLOAT, library_sequence("two-wire-float").steps)))
+    return Engine(dictionary(FLOAT, halts_of(Assembly(FLOAT), library_sequence("two-wire-float").steps)))
 
 
 def left(engine: Engine, *faults: str) -> list[str]:
@@ -66,7 +66,7 @@ def test_without_a_sequence_every_button_is_pressed_and_let_go(small: Engine) ->
 def test_what_is_in_the_dictionary_is_what_the_instruments_show() -> None:
     """Volts and ohms of one fault in every state, against the meters themselves."""
     steps = library_sequence("two-wire-float").steps
-    halts, where = halts_of(FLOAT, steps), spots(Assembly(FLOAT))
+    halts, where = halts_of(Assembly(FLOAT), steps), spots(Assembly(FLOAT))
     fault = fault_from_text(FLOAT, "K1/coil=300ohm")
     shown = show(FLOAT, [fault], halts, where)
     assembly = Assembly(FLOAT, [fault])
@@ -148,7 +148,7 @@ def test_what_no_fault_explains_leaves_nothing(pump: Engine) -> None:
 
 
 def test_joints_work_loose_more_often_than_contacts_weld() -> None:
-    weights = {type(one.fault): one.weight for one in hypotheses(lamp())}
+    weights = {type(one.fault): one.weight for one in hypotheses(Assembly(lamp()))}
     assert weights[LooseTerminal] > weights[Open] > weights[HighResistance]
 
 

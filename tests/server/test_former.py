@@ -13,6 +13,7 @@ from scripts.postgres import Cluster
 from server.app import create_app
 from server.config import Config
 from server.store.migrations import migrate
+from wiretrace.document.circuit import VERSION
 
 FORMER = Path(__file__).parents[1] / "former"
 EXERCISES = "/api/jobs/1/exercises"
@@ -46,7 +47,7 @@ def relay(circuit: Any) -> Any:
 
 def test_a_job_and_its_versions_keep_their_meaning(former: FlaskClient) -> None:
     job = got(former, "/api/jobs/1")
-    assert (job["title"], job["place"], job["circuit"]["version"]) == ("Sump pump", "Boiler house", 2)
+    assert (job["title"], job["place"], job["circuit"]["version"]) == ("Sump pump", "Boiler house", VERSION)
     # A coil for direct current had its drop-out where it was not looked at any more.
     assert relay(job["circuit"])["params"] == {
         "coil_kind": "DC",

@@ -14,6 +14,7 @@ from tests.core.circuits import lamp
 from wiretrace.diagnosis.hypotheses import Hypothesis, hypotheses
 from wiretrace.document.circuit import Sheet
 from wiretrace.sequences.sequence import Sequence
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.work import bounded, bounded_anew
 
 LAMP = lamp().model_dump(mode="json")
@@ -52,7 +53,7 @@ def test_a_release_with_one_fault_more_shows_every_fault_its_own(
     client: FlaskClient, cluster: Cluster, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The list of faults begins with another one, so each has another number than before."""
-    every = hypotheses(lamp())
+    every = hypotheses(Assembly(lamp()))
 
     def without_some(circuit: Any) -> tuple[Hypothesis, ...]:
         return tuple(one for number, one in enumerate(every) if number == 0 or number > 3)
@@ -145,5 +146,5 @@ def test_every_row_may_take_the_same_whatever_the_request_did_before() -> None:
 
 def test_a_plan_is_the_same_text_in_every_process() -> None:
     """Names are made of what faults print as: nothing of it may hang on where they lie in memory."""
-    assert " at 0x" not in repr(hypotheses(lamp()))
-    assert json.dumps(repr(hypotheses(lamp()))) == json.dumps(repr(hypotheses(lamp())))
+    assert " at 0x" not in repr(hypotheses(Assembly(lamp())))
+    assert json.dumps(repr(hypotheses(Assembly(lamp())))) == json.dumps(repr(hypotheses(Assembly(lamp()))))

@@ -35,7 +35,8 @@ Told = dict[str, Any]
 def known_of(name: str, circuit: Circuit) -> Dictionary:
     """The fault dictionary of a circuit, worked out on all cores; a bar tells how far it is."""
     steps = library_sequence(name).steps if name in library_names() else ()
-    halts, every = halts_of(circuit, steps), hypotheses(circuit)
+    sound = Assembly(circuit)
+    halts, every = halts_of(sound, steps), hypotheses(sound)
 
     def shared(work: Callable[[Alike], list[Worked]], tasks: Sequence[Alike]) -> Iterator[list[Worked]]:
         with ProcessPoolExecutor(os.cpu_count()) as pool:

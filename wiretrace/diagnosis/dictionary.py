@@ -204,7 +204,8 @@ def dictionary(
     worked: Callable[[Callable[[Alike], list[Worked]], Sequence[Alike]], Iterable[list[Worked]]] = map,
 ) -> Dictionary:
     """Work out what every hypothesis shows. `worked` does the tasks in order: one after the other, or shared out."""
-    task = Task(circuit, tuple(halts) or halts_of(circuit), tuple(every) if every is not None else hypotheses(circuit))
+    sound = Assembly(circuit)
+    task = Task(circuit, tuple(halts) or halts_of(sound), tuple(every) if every is not None else hypotheses(sound))
     rows: dict[int, Worked] = {}
     for alike, found in zip(task.alike, worked(task.work_out, task.alike), strict=True):
         rows |= zip(alike, found, strict=True)

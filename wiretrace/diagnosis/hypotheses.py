@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.document.circuit import Circuit
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.possible import possible_faults
 from wiretrace.faults.registry import KINDS, kind_name
@@ -25,9 +24,9 @@ class Hypothesis:
     values: tuple[Fault, ...]
 
 
-def hypotheses(circuit: Circuit) -> tuple[Hypothesis, ...]:
+def hypotheses(sound: Assembly) -> tuple[Hypothesis, ...]:
     """The sound circuit first, then every single fault, in the order of the document."""
     found = [Hypothesis(None, 1.0, ())]
-    for fault in possible_faults(circuit, Assembly(circuit).devices):
+    for fault in possible_faults(sound.circuit, sound.devices):
         found.append(Hypothesis(fault, WEIGHTS[kind_name(fault)], fault.values()))
     return tuple(found)

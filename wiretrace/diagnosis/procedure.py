@@ -27,16 +27,15 @@ class Halt:
     wait_us: int
 
 
-def halts_of(circuit: Circuit, steps: Sequence[Step] = ()) -> tuple[Halt, ...]:
+def halts_of(assembly: Assembly, steps: Sequence[Step] = ()) -> tuple[Halt, ...]:
     """The states of an operating sequence in which a sound circuit shows something new; without one, of every button.
 
     Steps with faults end it. Raises UnknownTarget for a step that names nothing.
     """
-    assembly = Assembly(circuit)
     state, seen, found = initial_state(assembly), set[tuple[str, ...]](), list[Halt]()
     way: tuple[tuple[int, str, str, bool], ...] = ()
     passed_us = 0
-    for halt in list(_given(circuit, steps)) or _every_button(circuit):
+    for halt in list(_given(assembly.circuit, steps)) or _every_button(assembly):
         frame, state = reached(assembly, state, halt)
         way = (*way, *((passed_us + at, device, what, on) for at, device, what, on in halt.hands))
         passed_us += halt.wait_us
@@ -59,10 +58,10 @@ def _given(circuit: Circuit, steps: Sequence[Step]) -> Iterator[Halt]:
         yield Halt(step.text, hands, min(LONGEST_WAIT_US, round(step.wait_s * 1e6)))
 
 
-def _every_button(circuit: Circuit) -> Iterator[Halt]:
+def _every_button(assembly: Assembly) -> Iterator[Halt]:
     """Under power, then every device that a hand holds, pressed and let go."""
     yield Halt("Under power, nothing touched", (), HELD_US)
-    for item in Assembly(circuit).devices.values():
+    for item in assembly.devices.values():
         if item.kind.actuator is not Actuator.HAND or not item.kind.operations:
             continue
         name = item.kind.operations[0].name

@@ -10,6 +10,7 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field, TypeAdapter
 
+from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import Circuit, Conductor, Device, Frozen, SetAside, Sheet, Stray
 from wiretrace.errors import InvalidCircuit, Problem
@@ -172,13 +173,15 @@ def _told(was: Device, now: Device) -> Iterator[str]:
     for name in dict.fromkeys((*was.params, *now.params)):
         if was.params.get(name) != now.params.get(name):
             param = titles.get(name)
-            told = (_value(of.params.get(name), param.unit if param else "") for of in (was, now))
+            told = (_value(of.params.get(name), param) for of in (was, now))
             yield f"{now.label}: {param.title if param else name} {', now '.join(told)}"
 
 
-def _value(value: bool | float | str | None, unit: str) -> str:
+def _value(value: bool | float | str | None, param: Param | None) -> str:
     if value is None:
         return "as delivered"
     if isinstance(value, bool):
         return "yes" if value else "no"
-    return f"{value:g} {unit}".strip() if isinstance(value, float | int) else value
+    if isinstance(value, str):
+        return param.title_of(value) if param else value
+    return f"{value:g} {param.unit if param else ''}".strip()

@@ -16,6 +16,7 @@ from typing import Final
 from pydantic import ValidationError
 
 from wiretrace.catalogue.machinery.device import Kind
+from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import MAX_CONDUCTORS, MAX_DEVICES, Circuit, Conductor, Device, End
 from wiretrace.document.nets import nets, numbers_by_end
@@ -76,7 +77,7 @@ def parts_list(circuit: Circuit) -> str:
     for device in circuit.devices:
         kind = KINDS[device.kind]
         told = [
-            f"{param.title} {_told_value(device.params[param.name])} {param.unit}".strip()
+            f"{param.title} {_told_value(param, device.params[param.name])} {param.unit}".strip()
             for param in kind.params
             if param.name in device.params and device.params[param.name] != param.default
         ]
@@ -218,10 +219,10 @@ def _terminals(device: Device) -> set[str]:
     return {terminal.name for terminal in kind.structure(kind.defaults() | device.params).terminals}
 
 
-def _told_value(value: bool | int | float | str) -> str:
+def _told_value(param: Param, value: bool | int | float | str) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
-    return f"{value:g}" if isinstance(value, float) else " ".join(str(value).split())
+    return f"{value:g}" if isinstance(value, float) else " ".join(param.title_of(value).split())
 
 
 def csv_text(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> str:

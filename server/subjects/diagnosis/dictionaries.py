@@ -28,6 +28,7 @@ from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import TooMuchWork
 from wiretrace.sequences.sequence import Sequence as OperatingSequence
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.work import bounded_anew, unbounded
 
 WORK_S: Final = 0.7
@@ -60,7 +61,8 @@ def plan_of(circuit: Circuit, sequence: OperatingSequence) -> Plan:
     asked = named("dictionary", reference(circuit), sequence.model_dump_json())
     if asked not in _plans:
         plain = bare(circuit)
-        _plans[asked] = _plan(Task(plain, halts_of(plain, sequence.steps), hypotheses(plain)))
+        sound = Assembly(plain)
+        _plans[asked] = _plan(Task(plain, halts_of(sound, sequence.steps), hypotheses(sound)))
         if len(_plans) > MOST_KEPT:
             _plans.popitem(last=False)
     _plans.move_to_end(asked)

@@ -62,7 +62,7 @@ class Exercise:
 
     @cached_property
     def halts(self) -> tuple[Halt, ...]:
-        return halts_of(self.circuit, kept_sequence(self.kept.sequence).steps)
+        return halts_of(self.assembly, kept_sequence(self.kept.sequence).steps)
 
     @cached_property
     def course(self) -> Course:
@@ -101,9 +101,8 @@ class Exercise:
         return entries, legs, seen
 
 
-def new(circuit: Circuit, hidden: Sequence[Fault]) -> tuple[Entry, dict[str, Any]]:
+def new(assembly: Assembly, hidden: Sequence[Fault]) -> tuple[Entry, dict[str, Any]]:
     """The first entry of an exercise, the walk to the panel, and what then holds. Raises what a run raises."""
-    assembly = Assembly(circuit)
     panel = with_faults(assembly, hidden, ())
     return _gone(assembly, panel, initial_state(panel), Care(), Course(), Begin(), 0, hidden)[:2]
 
@@ -188,7 +187,7 @@ def judge(connection: Connection[DictRow], exercise: Exercise, number: int) -> E
     entry = exercise.entries[number]
     if not entry.waits or entry.named is None:
         return entry
-    found = mended(exercise.circuit, exercise.left, entry.named, exercise.halts)
+    found = mended(exercise.assembly, exercise.left, entry.named, exercise.halts)
     why_not = _against(exercise, entry.named)
     standing = exercise.kept.standing
     if found is None:
@@ -206,7 +205,7 @@ def judge(connection: Connection[DictRow], exercise: Exercise, number: int) -> E
 def _against(exercise: Exercise, named: Fault) -> str:
     """Which observation speaks against an answer; of what was mended nothing more is said."""
     entries, legs, seen = exercise.legs()
-    leg = against(exercise.circuit, legs, seen, named)
+    leg = against(exercise.assembly, legs, seen, named)
     if leg is None:
         return "It was looked at and is sound, though nothing that was observed spoke against it: measure there first."
     entry = entries[leg]

@@ -67,13 +67,14 @@ def list_exercises(job_id: int) -> ExerciseList:
 @blueprint.output(ExerciseBody, status_code=201)
 def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     """Hide faults in the circuit, write the work order, and walk to the panel. One without a symptom is refused."""
-    halts = halts_of(body.circuit, body.sequence.steps)
+    sound = Assembly(body.circuit)
+    halts = halts_of(sound, body.sequence.steps)
     sorts = body.sorts or LEVELS[body.level]
     ref = likeness(body.circuit)
-    hidden = body.faults or draw(body.circuit, halts, _seed(ref, body.number, sorts), sorts)
-    Assembly(body.circuit, hidden)
-    order = work_order(body.circuit, hidden, halts)
-    entry, standing = new(body.circuit, hidden)
+    hidden = body.faults or draw(sound, halts, _seed(ref, body.number, sorts), sorts)
+    sound.with_faults(hidden)
+    order = work_order(sound, hidden, halts)
+    entry, standing = new(sound, hidden)
     what = {
         "owner": me(),
         "ref": ref,
@@ -169,7 +170,7 @@ def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> Entry:
     """
     exercise = going_on(connection(), job_id, exercise_id, body.known)
     # A fault that the circuit cannot have is refused before anything is told.
-    Assembly(exercise.circuit, (body.fault,))
+    exercise.assembly.with_faults((body.fault,))
     claimed = claim(connection(), exercise, body.fault)
     return judge(connection(), opened(connection(), job_id, exercise_id), claimed.number).for_learner()
 
@@ -180,7 +181,7 @@ def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> Entry:
 def prove(job_id: int, exercise_id: int, body: After) -> Entry:
     """Run the operating sequence from the beginning, and see whether all does as it should."""
     exercise = going_on(connection(), job_id, exercise_id, body.known)
-    proof = proved(exercise.circuit, (*exercise.left, *exercise.course.own), exercise.halts)
+    proof = proved(exercise.assembly, (*exercise.left, *exercise.course.own), exercise.halts)
     took = sum(halt.wait_us for halt in exercise.halts) // SECOND_US + 10 * len(exercise.halts)
     text = "All does as it should." if not proof.unmet else f"Not as it should be. {proof.unmet[0]}."
     entry = _said(exercise, "proof", "Run the operating sequence", took, text, not proof.unmet)

@@ -26,7 +26,7 @@ from wiretrace.work import unbounded
 def think(connection: Connection[DictRow], exercise: Exercise, runs: Runs) -> tuple[int, int, Thinking | None]:
     """Work on it for a while: how many hypotheses are followed to the end, of how many; all of it when done."""
     _, legs, seen = exercise.legs()
-    every = hypotheses(exercise.circuit)
+    every = hypotheses(exercise.assembly)
     where = spots(exercise.assembly)
     names = names_of(repr(one) for one in every)
     kept = store.followed(connection, exercise.id)

@@ -27,9 +27,10 @@ class FaultsRequest(Frozen):
 
 
 class FaultLine(Frozen):
-    """A fault, what it is in words, and the device or conductor that it is at."""
+    """A fault, what its kind is called, what it is in words, and the device or conductor that it is at."""
 
     fault: AnyFault
+    kind: str
     words: str
     place: str
 
@@ -62,5 +63,8 @@ def list_faults(body: FaultsRequest) -> FaultList:
         found = [_understood(body.circuit, body.text)]
         Assembly(body.circuit, tuple(found))
     return FaultList(
-        faults=tuple(FaultLine(fault=fault, words=fault_words(whole, fault), place=fault.where) for fault in found)
+        faults=tuple(
+            FaultLine(fault=fault, kind=fault.about.title, words=fault_words(whole, fault), place=fault.where)
+            for fault in found
+        )
     )

@@ -4657,11 +4657,13 @@ export interface components {
         };
         /**
          * FaultLine
-         * @description A fault, what it is in words, and the device or conductor that it is at.
+         * @description A fault, what its kind is called, what it is in words, and the device or conductor that it is at.
          */
         FaultLine: {
             /** Fault */
             fault: components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"];
+            /** Kind */
+            kind: string;
             /** Words */
             words: string;
             /** Place */

@@ -9,8 +9,9 @@ export function mainOperation(
   frame: Frame | undefined,
 ): Operation | undefined {
   const operations = catalogue.kind(device.kind)?.operations ?? [];
-  // A selector that says where it stands is turned one position on.
-  const stands = operations.findIndex(({ name }) => name === frame?.devices[device.id]?.says);
+  // A selector that tells where it stands is turned one position on.
+  const on = frame?.devices[device.id]?.on;
+  const stands = operations.findIndex(({ style, name }) => style === "pulse" && on?.[name]);
   if (stands >= 0) return operations[(stands + 1) % operations.length];
   const wants = frame?.devices[device.id]?.attention && operations[0]?.style === "pulse";
   return wants ? operations.at(-1) : operations[0];

@@ -20,6 +20,12 @@ export class Catalogue {
     return { ...defaults, ...device.params };
   }
 
+  /** How people call a choice of a parameter. */
+  titleOf(kind: string, name: string, choice: boolean | number | string): string {
+    const param = this.kind(kind)?.params.find((one) => one.name === name);
+    return param?.titles[String(choice)] ?? String(choice);
+  }
+
   /** Is it worked by a hand or by what happens at the machine, not by a current? */
   isCommand(device: Device): boolean {
     return ["hand", "handle", "process"].includes(this.kind(device.kind)?.actuator ?? "");

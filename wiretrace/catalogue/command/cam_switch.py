@@ -103,4 +103,5 @@ class CamSwitch(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         turning = state["turns_at_us"] is not None
-        return View("turning" if turning else str(state["stands"]), state["stands"] != "0")
+        on = {position: not turning and position == state["stands"] for position in POSITIONS}
+        return View("turning" if turning else str(state["stands"]), state["stands"] != "0", on=on)

@@ -60,7 +60,8 @@ class Electrodes(Kind):
         return {"level": operation}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View(str(state["level"]), state["level"] != "empty")
+        on = {operation.name: operation.name == state["level"] for operation in self.operations}
+        return View(str(state["level"]), state["level"] != "empty", on=on)
 
 
 class LevelRelay(Kind):

@@ -146,4 +146,5 @@ class HandOffAuto(Kind):
         return {"position": operation}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View(str(state["position"]), state["position"] != "off")
+        on = {operation.name: operation.name == state["position"] for operation in self.operations}
+        return View(str(state["position"]), state["position"] != "off", on=on)

@@ -167,8 +167,9 @@ class Figure(NamedTuple):
 class View:
     """What a person sees of a device: a word, and whether it counts as active.
 
-    `on` tells of each toggle that has a position of its own where it stands; for a device with a
-    single toggle that is `active`. `figures` are quantities that it shows or that are true of it.
+    `on` tells of each toggle that has a position of its own where it stands, and of each position of a selector
+    whether it is the one; for a device with a single toggle that is `active`. `figures` are quantities that it shows
+    or that are true of it.
     """
 
     says: str

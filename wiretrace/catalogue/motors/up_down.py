@@ -82,7 +82,8 @@ class UpDownSwitch(Kind):
         return {"way": operation}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View(str(state["way"]), state["way"] != "off")
+        on = {operation.name: operation.name == state["way"] for operation in self.operations}
+        return View(str(state["way"]), state["way"] != "off", on=on)
 
 
 class ReversibleMotor(Kind):

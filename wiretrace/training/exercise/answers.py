@@ -11,7 +11,6 @@ from wiretrace.diagnosis.engine import OHMS, VOLTS
 from wiretrace.diagnosis.hypotheses import Hypothesis
 from wiretrace.diagnosis.procedure import Halt
 from wiretrace.diagnosis.repertoire import Floats, lookers, spots
-from wiretrace.document.circuit import Circuit
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.elements import BAD_JOINTS_OHM
@@ -26,12 +25,12 @@ MEND_S: Final = 180
 VALUE: Final = "resistance_ohm"
 
 
-def mended(circuit: Circuit, hidden: Sequence[Fault], named: Fault, halts: Sequence[Halt]) -> Fault | None:
+def mended(sound: Assembly, hidden: Sequence[Fault], named: Fault, halts: Sequence[Halt]) -> Fault | None:
     """The hidden fault that is named; one that nothing could tell from it counts as named. None if there is none."""
     for one in hidden:
         if _plain(one) == _plain(named):
             return one
-    if len(hidden) == 1 and _alike(circuit, hidden[0], named, halts):
+    if len(hidden) == 1 and _alike(sound, hidden[0], named, halts):
         return hidden[0]
     return None
 
@@ -48,10 +47,10 @@ def _with_ohms(fault: Fault, ohm: float) -> Fault:
     return replace(fault, **changed)
 
 
-def _alike(circuit: Circuit, one: Fault, other: Fault, halts: Sequence[Halt]) -> bool:
-    where = spots(Assembly(circuit))
+def _alike(sound: Assembly, one: Fault, other: Fault, halts: Sequence[Halt]) -> bool:
+    where = spots(sound)
     try:
-        shown = [show(circuit, (fault,), halts, where) for fault in (replace(one, slot_us=0), other)]
+        shown = [show(sound.circuit, (fault,), halts, where) for fault in (replace(one, slot_us=0), other)]
     except WiretraceError:
         return False
     first, second = shown
@@ -64,10 +63,10 @@ def _near(one: Floats, other: Floats, tolerance: tuple[float, float]) -> bool:
     return bool(np.allclose(one, other, rtol=tolerance[1], atol=tolerance[0]))
 
 
-def against(circuit: Circuit, legs: Sequence[Leg], seen: Sequence[Observed], named: Fault) -> int | None:
+def against(sound: Assembly, legs: Sequence[Leg], seen: Sequence[Observed], named: Fault) -> int | None:
     """The number of the first leg that speaks against a fault; None where none does."""
     values = tuple(_with_ohms(named, ohm) for ohm in BAD_JOINTS_OHM) if _has_ohms(named) else (named,)
-    followed = follow(Runs(Assembly(circuit)), legs, seen, (), Hypothesis(named, 1.0, values))
+    followed = follow(Runs(sound), legs, seen, (), Hypothesis(named, 1.0, values))
     last = len(followed.fits) - 1
     return None if any(followed.fits[last]) else last
 
@@ -83,10 +82,10 @@ class Proof:
     unmet: tuple[str, ...]
 
 
-def proved(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt]) -> Proof:
+def proved(assembly: Assembly, faults: Sequence[Fault], halts: Sequence[Halt]) -> Proof:
     """Run the operating sequence with what is still wrong at the panel, wires off and bridges in it too."""
-    names = [item.label for item in lookers(Assembly(circuit))]
-    found, sound = looks_under(circuit, faults, halts), looks_under(circuit, (), halts)
+    names = [item.label for item in lookers(assembly)]
+    found, sound = looks_under(assembly, faults, halts), looks_under(assembly, (), halts)
     return Proof(
         tuple(
             f"{halt.text}: {name} {is_ or 'otherwise'}, should be {should or 'as ever'}"

@@ -7,7 +7,6 @@ from functools import partial
 from typing import Final, TypeVar
 
 from wiretrace.diagnosis.procedure import Halt
-from wiretrace.document.circuit import Circuit
 from wiretrace.errors import Problem, UnknownTarget, WiretraceError
 from wiretrace.faults.fault import Fault, Sort
 from wiretrace.faults.possible import possible_faults
@@ -46,20 +45,20 @@ class Chance:
         return known[self.below(len(known))]
 
 
-def draw(circuit: Circuit, halts: Sequence[Halt], seed: int, sorts: Sequence[Sort]) -> tuple[Fault, ...]:
+def draw(assembly: Assembly, halts: Sequence[Halt], seed: int, sorts: Sequence[Sort]) -> tuple[Fault, ...]:
     """Faults that this seed gives of these kinds, such that something is then seen or heard to be wrong.
 
     Raises UnknownTarget where none of those tried shows a symptom.
     """
-    sound = looks_under(circuit, (), halts)
+    sound = looks_under(assembly, (), halts)
     chance = Chance(seed)
     tried = 0
-    for faults in _candidates(circuit, chance, sorts):
+    for faults in _candidates(assembly, chance, sorts):
         tried += 1
         if tried > MOST_TRIED:
             break
         try:
-            if looks_under(circuit, faults, halts) != sound:
+            if looks_under(assembly, faults, halts) != sound:
                 return faults
         except WiretraceError:
             continue
@@ -67,8 +66,8 @@ def draw(circuit: Circuit, halts: Sequence[Halt], seed: int, sorts: Sequence[Sor
     raise UnknownTarget(message, (Problem("no_symptom", message),))
 
 
-def _candidates(circuit: Circuit, chance: Chance, sorts: Sequence[Sort]) -> Iterator[tuple[Fault, ...]]:
-    every = list(possible_faults(circuit, Assembly(circuit).devices))
+def _candidates(assembly: Assembly, chance: Chance, sorts: Sequence[Sort]) -> Iterator[tuple[Fault, ...]]:
+    every = list(possible_faults(assembly.circuit, assembly.devices))
     single = {sort: [one for one in every if sort in one.about.sorts] for sort in Sort}
     makers: dict[Sort, Callable[[], tuple[Fault, ...]]] = {
         sort: partial(_one, chance, known) for sort, known in single.items() if known

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 
 from wiretrace.diagnosis.procedure import Halt, reached
 from wiretrace.diagnosis.repertoire import lookers, seen
-from wiretrace.document.circuit import Circuit
 from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
@@ -13,9 +12,9 @@ from wiretrace.simulation.engine import initial_state
 Looks = tuple[tuple[str, ...], ...]
 
 
-def looks_under(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt]) -> Looks:
+def looks_under(sound: Assembly, faults: Sequence[Fault], halts: Sequence[Halt]) -> Looks:
     """What devices say at the end of each halt. Raises what a run raises, and UnknownTarget."""
-    assembly = Assembly(circuit, tuple(faults))
+    assembly = sound.with_faults(tuple(faults))
     state, looks = initial_state(assembly), list[tuple[str, ...]]()
     for halt in halts:
         frame, state = reached(assembly, state, halt)
@@ -23,11 +22,10 @@ def looks_under(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt]
     return tuple(looks)
 
 
-def work_order(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt]) -> str:
+def work_order(assembly: Assembly, faults: Sequence[Fault], halts: Sequence[Halt]) -> str:
     """What was done, what came of it, and what should have. Raises UnknownTarget where nothing is seen to be wrong."""
-    assembly = Assembly(circuit)
     names = [item.label for item in lookers(assembly)]
-    found, sound = looks_under(circuit, faults, halts), looks_under(circuit, (), halts)
+    found, sound = looks_under(assembly, faults, halts), looks_under(assembly, (), halts)
     for number, halt in enumerate(halts):
         wrong = [
             (name, is_, should)

@@ -1,9 +1,10 @@
-import { Box, Button, Flex, Heading, List, Text, VisuallyHidden } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, List, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, asProblem, type Imported } from "../../api/client";
 import type { Circuit } from "../../circuit/types";
+import { FileButton } from "../../common/FileButton";
 import { ProblemNotice } from "../../common/Notice";
 
 const LARGEST = 4_000_000;
@@ -37,11 +38,6 @@ export function ImportJob() {
       await navigate(`/jobs/${job.id}/draw`);
     },
   });
-  const choose = (event: ChangeEvent<HTMLInputElement>): void => {
-    const [file] = event.target.files ?? [];
-    if (file) open.mutate(file);
-    event.target.value = "";
-  };
   const circuit = read?.imported.circuit;
   const error = open.error ?? create.error;
   return (
@@ -53,14 +49,13 @@ export function ImportJob() {
         A circuit (JSON), a list of wires (CSV: from device, from terminal, to device, to terminal), or a
         netlist of devices (SPICE: XH1 4 N lamp).
       </Text>
-      <Button asChild variant="outline" _focusWithin={{ outline: "2px solid var(--accent)" }}>
-        <label>
-          Choose a file
-          <VisuallyHidden asChild>
-            <input type="file" accept=".json,.csv,.cir,.net,.sp" aria-label="File" onChange={choose} />
-          </VisuallyHidden>
-        </label>
-      </Button>
+      <FileButton
+        words="Choose a file"
+        label="File"
+        accept=".json,.csv,.cir,.net,.sp"
+        size="md"
+        onFile={(file) => open.mutate(file)}
+      />
       {error && (
         <Box mt="3">
           <ProblemNotice problem={asProblem(error)} />

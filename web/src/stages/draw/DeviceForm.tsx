@@ -239,7 +239,7 @@ function BlockOffer(props: { device: Device; circuit: Circuit; catalogue: Catalo
           mr="1"
           onClick={() => edit({ type: "setParam", device: device.id, name: param, value })}
         >
-          Add block {value}
+          Add block {catalogue.titleOf(device.kind, param, value)}
         </Button>
       ))}
     </Box>

@@ -42,10 +42,12 @@ export function toolsOf(kind: Kind): Tool[] {
       return { title, kind: kind.name, part: part.name };
     });
   if (!first.when) return [{ title: kind.title, kind: kind.name, part: first.name }];
+  const choice = kind.params.find(({ name }) => name === decides);
+  const titled = (value: boolean | string): string => choice?.titles[String(value)] ?? String(value);
   const tools = conditions.map((part): Tool => {
     const value = part.when?.values[0] ?? "";
     const params = { [part.when?.param ?? ""]: value };
-    const what = typeof value === "number" ? `${value} ${value === 1 ? "pole" : "poles"}` : String(value);
+    const what = typeof value === "number" ? `${value} ${value === 1 ? "pole" : "poles"}` : titled(value);
     return { title: `${kind.title}, ${what}`, kind: kind.name, part: part.name, params };
   });
   return tools;

@@ -53,20 +53,30 @@ function DeviceRow({
   const seen = frame?.devices[device.id];
   const colour = catalogue.params(device)["colour"];
   const operations = (kind?.operations ?? []).filter((o) => !o.repairs || seen?.attention);
-  // A selector says in which of its positions it stands.
-  const selects = operations.some(({ style, name }) => style === "pulse" && name === seen?.says);
+  // A selector tells in which of its positions it stands.
+  const selects = operations.filter(({ style, name }) => style === "pulse" && name in (seen?.on ?? {}));
   // What takes more room than a button stands below the name.
   const below = operations.length > 1 || operations.some((o) => o.style === "toggle" && !o.handle);
-  const controls = operations.map((operation) => (
+  const control = (operation: Operation) => (
     <Control
       key={operation.name}
       device={device}
       operation={operation}
       frame={frame}
       colour={colour}
-      position={selects && operation.style === "pulse"}
+      position={selects.includes(operation)}
     />
-  ));
+  );
+  const controls = (
+    <>
+      {selects.length > 0 && (
+        <div className="selector" role="group" aria-label={`Positions of ${device.label}`}>
+          {selects.map(control)}
+        </div>
+      )}
+      {operations.filter((one) => !selects.includes(one)).map(control)}
+    </>
+  );
   return (
     <li>
       <div className="door-row">
@@ -191,7 +201,7 @@ function Control({ device, operation, frame, colour, position }: ControlProps) {
   const toggle = operation.style === "toggle";
   const momentary = operation.style === "momentary";
   const own = seen?.on[operation.name];
-  const on = (position && seen?.says === operation.name) || (toggle && (own ?? seen?.active ?? false));
+  const on = (position && (own ?? false)) || (toggle && (own ?? seen?.active ?? false));
   const words = toggle ? legend(operation, on) : momentary ? "" : capital(operation.name);
   const told = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
   // What stands on the control is part of its name, so that it can be called by it.

@@ -107,15 +107,17 @@ function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
   const red = useBench((state) => state.red);
   const black = useBench((state) => state.black);
   const [text, setText] = useState("");
+  const [kind, setKind] = useState("");
   const { data, error } = useQuery({
     queryKey: ["faults", circuit.devices, circuit.conductors],
     queryFn: () => api.faults(circuit, null),
   });
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = useMemo(
+  const matching = useMemo(
     () => (data?.faults ?? []).filter((one) => words.every((word) => one.words.toLowerCase().includes(word))),
     [data, words],
   );
+  const found = matching.filter((one) => kind === "" || one.kind === kind);
   const put = (fault: (typeof found)[number] | undefined): void => {
     if (!fault) return;
     bench.putFault(fault.fault, fault.words);
@@ -140,12 +142,13 @@ function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
         onChange={(event) => setText(event.target.value)}
       />
       {(error || named.problem) && <p className="caution">{named.problem || asProblem(error).detail}</p>}
+      <Kinds lines={matching} chosen={kind} onChoose={setKind} />
       {red && black && (
         <Button size="xs" variant="outline" onClick={() => void named.bridge(red, black)}>
           Bridge between the probes
         </Button>
       )}
-      <ul>
+      <ul aria-label="Faults to choose from">
         {found.slice(0, MOST).map((one) => (
           <li key={one.words}>
             <button type="button" onClick={() => put(one)}>
@@ -159,6 +162,27 @@ function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
       )}
       {found.length > MOST && <p>And {found.length - MOST} more: type what they are at.</p>}
     </form>
+  );
+}
+
+/** What kinds of fault there are among these, and how many of each: one narrows the list. */
+function Kinds(props: { lines: readonly Line[]; chosen: string; onChoose: (kind: string) => void }) {
+  const counts = new Map<string, number>();
+  for (const { kind } of props.lines) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  return (
+    <div className="fault-kinds" role="group" aria-label="Kinds of fault">
+      {[...counts].map(([kind, count]) => (
+        <Button
+          key={kind}
+          size="xs"
+          variant={kind === props.chosen ? "subtle" : "ghost"}
+          aria-pressed={kind === props.chosen}
+          onClick={() => props.onChoose(kind === props.chosen ? "" : kind)}
+        >
+          {kind} {count}
+        </Button>
+      ))}
+    </div>
   );
 }
 

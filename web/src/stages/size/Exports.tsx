@@ -1,7 +1,8 @@
 import { Button, Flex } from "@chakra-ui/react";
-import { type RefObject, useRef, useState } from "react";
+import { useState } from "react";
 import { api, Problem } from "../../api/client";
 import { download, fileName } from "../../common/download";
+import { FileButton } from "../../common/FileButton";
 import { useDoing } from "./doing";
 import { Earlier } from "./Earlier";
 import { change, type SizingData, useSizing } from "./sizing";
@@ -10,8 +11,6 @@ import { change, type SizingData, useSizing } from "./sizing";
 export function Exports({ title }: { title: string }) {
   const form = useSizing((state) => state.form);
   const data = useSizing((state) => state.data);
-  const file = useRef<HTMLInputElement>(null);
-  const sizing = useRef<HTMLInputElement>(null);
   const [series, setSeries] = useState("breakers-iec");
   const [problem, doing] = useDoing();
   const name = fileName(`${title || "motor"} sizing`);
@@ -28,14 +27,14 @@ export function Exports({ title }: { title: string }) {
         {button("Blank form (PDF)", async () => download(`${name} blank.pdf`, await paper(name, true)))}
         {button("Sheet (CSV)", async () => download(`${name}.csv`, await api.sizingFile(data)))}
         {button("Sizing (JSON)", async () => download(`${name}.json`, JSON.stringify(data, null, 2)))}
-        {button("Open a sizing (JSON)", async () => sizing.current?.click())}
+        <FileButton
+          words="Open a sizing (JSON)"
+          label="Sizing as JSON"
+          accept=".json,application/json"
+          size="xs"
+          onFile={(file) => void doing(async () => open(await file.text()))}
+        />
       </Flex>
-      <Chooser
-        ref={sizing}
-        label="Sizing as JSON"
-        accept=".json,application/json"
-        take={(text) => doing(() => open(text))}
-      />
       {problem && (
         <p className="caution" role="alert">
           {problem}
@@ -55,43 +54,20 @@ export function Exports({ title }: { title: string }) {
         {button("Get", async () =>
           download(`${series}.csv`, data.series[series] ?? form?.series[series] ?? ""),
         )}
-        {button("Put in own", async () => file.current?.click())}
+        <FileButton
+          words="Use own (CSV)"
+          label="Own series as CSV"
+          accept=".csv,text/csv"
+          size="xs"
+          onFile={(file) =>
+            void doing(async () => change({ series: { ...data.series, [series]: await file.text() } }))
+          }
+        />
         {data.series[series] &&
           button("As shipped", async () => change({ series: without(data.series, series) }))}
       </Flex>
-      <Chooser
-        ref={file}
-        label="Own series as CSV"
-        accept=".csv,text/csv"
-        take={async (text) => change({ series: { ...data.series, [series]: text } })}
-      />
       <SeriesTrouble />
     </>
-  );
-}
-
-interface ChooserProps {
-  readonly ref: RefObject<HTMLInputElement | null>;
-  readonly label: string;
-  readonly accept: string;
-  readonly take: (text: string) => Promise<void>;
-}
-
-/** A file to be chosen, which a button stands for. */
-function Chooser({ ref, label, accept, take }: ChooserProps) {
-  return (
-    <input
-      ref={ref}
-      type="file"
-      accept={accept}
-      hidden
-      aria-label={label}
-      onChange={(event) => {
-        const chosen = event.target.files?.[0];
-        event.target.value = "";
-        if (chosen) void chosen.text().then(take);
-      }}
-    />
   );
 }
 

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Circuit } from "../../../circuit/types";
+import { FileButton } from "../../../common/FileButton";
 import { useDocument } from "../../../job/document";
 import { FillSheet } from "./FillSheet";
 import { MakeSheet } from "./MakeSheet";
@@ -87,18 +88,12 @@ function FromFile({ job, circuit }: { job: number; circuit: Circuit }) {
   };
   return (
     <>
-      <label className="predict-file">
-        From a file
-        <input
-          type="file"
-          accept=".json,application/json"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            if (file) void take(file);
-            event.target.value = "";
-          }}
-        />
-      </label>
+      <FileButton
+        words="Open a sheet (JSON)"
+        label="From a file"
+        accept=".json,application/json"
+        onFile={(file) => void take(file)}
+      />
       {problems.map((one) => (
         <p key={one} className="caution">
           {one}
