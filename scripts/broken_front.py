@@ -124,4 +124,25 @@ BREAKS: Final = (
         "const [left, top] = [0, 0];",
         "src/sheet/drawing.test.ts",
     ),
+    Break(
+        "a selector that is pressed goes to its first position",
+        "web/src/bench/working.ts",
+        'style === "pulse" && on?.[name]',
+        "false && on?.[name]",
+        "src/bench/working.test.ts",
+    ),
+    Break(
+        "rooms of the front end beside each other may use each other",
+        "web/src/testing/layers.ts",
+        "if (there <= here)",
+        "if (there < here)",
+        "src/testing/layers.test.ts",
+    ),
+    Break(
+        "a circle of files is not seen",
+        "web/src/testing/layers.ts",
+        "      found.push(way.slice(at));\n",
+        "",
+        "src/testing/layers.test.ts",
+    ),
 )

@@ -1,7 +1,9 @@
 """Instruments in the hand, meters left in the circuit, time that can be held, and faults put in by hand."""
 
 import re
+from itertools import pairwise
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.bench import back_to, hold, open_job, probe, reads, release, says, terminal
@@ -185,3 +187,54 @@ def test_the_map_shows_what_is_hot_and_what_is_cold_to_the_black_probe(page: Pag
     expect(figure).to_have_text("231")
     page.get_by_role("button", name="Map", exact=True).click()
     expect(page.locator("[data-potential]")).to_have_count(0)
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (768, 1024), (390, 844)])
+def test_a_selector_is_one_switch_and_a_name_stands_below_what_it_names(
+    page: Page, site: Server, width: int, height: int
+) -> None:
+    """Its positions in one row, no word broken; the same however wide the door is."""
+    open_job(page, site, "hand-off-auto")
+    page.set_viewport_size({"width": width, "height": height})
+    if width < 1024:
+        page.get_by_role("button", name="Door", exact=True).click()
+    switch = page.get_by_role("group", name="Positions of S3")
+    expect(switch.get_by_role("button", pressed=True)).to_have_text("Off")
+    boxes = [position.bounding_box() for position in switch.get_by_role("button").all()]
+    assert [text.strip() for text in switch.get_by_role("button").all_inner_texts()] == ["Hand", "Off", "Auto"]
+    tops = {round(box["y"]) for box in boxes if box}
+    assert len(boxes) == 3
+    assert len(tops) == 1
+    for left, right in pairwise(box for box in boxes if box):
+        assert left["x"] + left["width"] == pytest.approx(right["x"], abs=1.5)
+    lines = switch.get_by_role("button").evaluate_all("all => all.map((one) => one.scrollWidth <= one.clientWidth + 1)")
+    assert lines == [True, True, True]
+    stop = page.get_by_role("button", name="S0 Stop Press")
+    name = page.locator(".door strong", has_text=re.compile("^S0$"))
+    button, label = stop.bounding_box(), name.bounding_box()
+    assert button
+    assert label
+    assert label["y"] >= button["y"] + button["height"] - 2
+    switch.get_by_role("button", name="Turn to auto").click()
+    expect(switch.get_by_role("button", pressed=True)).to_have_text("Auto")
+
+
+def test_faults_are_narrowed_by_kind_and_by_words(page: Page, site: Server) -> None:
+    open_job(page, site, "hand-off-auto")
+    page.get_by_role("button", name="Insert fault").click()
+    kinds = page.get_by_role("group", name="Kinds of fault")
+    stuck = kinds.get_by_role("button", name=re.compile(r"^Stuck \d+$"))
+    count = int(stuck.inner_text().split()[-1])
+    stuck.click()
+    offered = page.get_by_role("list", name="Faults to choose from").get_by_role("listitem")
+    expect(offered.first).to_contain_text("does not move")
+    assert all("does not move" in words for words in offered.all_inner_texts())
+    page.get_by_label("Which fault").fill("K1")
+    expect(offered).to_have_text(["K1 does not move"])
+    expect(kinds.get_by_role("button", name=re.compile("^Stuck"))).to_have_text("Stuck 1")
+    assert count > 5
+    # Once more: every kind again.
+    kinds.get_by_role("button", name="Stuck 1").click()
+    expect(offered.first).not_to_contain_text("does not move")
+    offered.first.click()
+    expect(page.get_by_role("list", name="Faults in the circuit").get_by_role("listitem")).to_have_count(1)

@@ -267,3 +267,21 @@ def test_a_single_phase_supply_can_stand_unearthed() -> None:
 def test_every_kind_has_a_docstring_that_says_what_it_is() -> None:
     for kind in KINDS.values():
         assert (type(kind).__doc__ or "").strip(), kind.name
+
+
+@pytest.mark.parametrize(
+    ("kind", "turned"),
+    [("hand_off_auto", "auto"), ("cam_switch", "2"), ("up_down_switch", "down"), ("level_electrodes", "full")],
+)
+def test_a_selector_tells_in_which_of_its_positions_it_stands(kind: str, turned: str) -> None:
+    """By the position, not by the word that people read; a cam between two stands in neither."""
+    selector = KINDS[kind]
+    params = selector.defaults()
+    state = selector.operate(params, selector.initial(params), turned, True, 0)
+    due = state.get("turns_at_us")
+    if isinstance(due, int):
+        assert not any(selector.view(params, state, {}).on.values())
+        state = selector.advance(params, state, due)
+    on = selector.view(params, state, {}).on
+    assert {position for position, stands in on.items() if stands} == {turned}
+    assert set(on) == {operation.name for operation in selector.operations}

@@ -1,8 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Device, Operation } from "../circuit/types";
+import { Catalogue } from "../circuit/catalogue";
+import type { Device, Frame, Kind, Operation } from "../circuit/types";
 import { catalogue, row } from "../testing/circuits";
 import { Bench } from "./bench";
-import { letGoOf, press } from "./working";
+import { letGoOf, mainOperation, press } from "./working";
 
 const button = row.devices.find(({ id }) => id === "s-1") as Device;
 const operation = { name: "press", title: "Press", style: "momentary" } as Operation;
@@ -61,5 +62,29 @@ describe("a momentary operation", () => {
     expect(held()).toBe(true);
     press(bench, button, operation, undefined, true);
     expect(held()).toBe(false);
+  });
+});
+
+describe("pressing the symbol of a selector", () => {
+  const turn = (name: string) => ({ name, title: name, style: "pulse" }) as Operation;
+  const kinds = [
+    {
+      ...(catalogue.kind(button.kind) as Kind),
+      operations: [turn("hand"), turn("off"), turn("auto")],
+    },
+  ];
+  const stands = (on: Record<string, boolean>, says = "") =>
+    ({ devices: { [button.id]: { on, says, active: false, attention: false } } }) as unknown as Frame;
+  const next = (frame: Frame | undefined) => mainOperation(button, new Catalogue(kinds), frame)?.name;
+
+  it("turns it one position on, from the last to the first", () => {
+    expect(next(stands({ hand: true, off: false, auto: false }))).toBe("off");
+    expect(next(stands({ hand: false, off: false, auto: true }))).toBe("hand");
+  });
+
+  it("goes by where it stands, and not by the words that people read", () => {
+    expect(next(stands({ hand: true, off: false, auto: false }, "auto"))).toBe("off");
+    expect(next(stands({ hand: false, off: true, auto: false }, "Aus"))).toBe("auto");
+    expect(next(undefined)).toBe("hand");
   });
 });
