@@ -148,8 +148,8 @@ BREAKS: Final = (
     Break(
         "a designation with a point in it is a feature of another device",
         "wiretrace/faults/spots.py",
-        "    if whole is not None:\n        return Whole(whole)\n",
-        "",
+        "return max(found, key=lambda one: len(one.label), default=None)",
+        "return min(found, key=lambda one: len(one.label), default=None)",
         "tests/core/test_fault_kinds.py",
     ),
     Break(

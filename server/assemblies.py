@@ -10,7 +10,8 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from typing import Final
 
-from wiretrace.document.circuit import Circuit
+from wiretrace.catalogue.registry import KINDS
+from wiretrace.document.circuit import Circuit, Device
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
 
@@ -30,9 +31,15 @@ def reference(circuit: Circuit) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
+def _at_work(device: Device) -> list[tuple[str, bool | int | float | str]]:
+    """The parameters that a device goes by: who changes what is only read has the same circuit as before."""
+    read = {param.name for param in KINDS[device.kind].params if param.for_people}
+    return sorted((name, value) for name, value in device.params.items() if name not in read)
+
+
 def likeness(circuit: Circuit) -> str:
     """The hash of what a circuit does: the same in either convention, and whatever things are called."""
-    devices = [(one.id, one.kind, sorted(one.params.items())) for one in circuit.devices]
+    devices = [(one.id, one.kind, _at_work(one)) for one in circuit.devices]
     wires = [(one.a.model_dump(), one.b.model_dump()) for one in circuit.conductors]
     strays = [one.model_dump() for one in circuit.strays]
     return hashlib.sha256(json.dumps([devices, wires, strays]).encode()).hexdigest()

@@ -151,7 +151,7 @@ def test_a_fault_is_put_in_switched_and_taken_out(page: Page, site: Server, quie
     says(page, "K1", "out")
     faults.get_by_role("checkbox").uncheck()
     start(page)
-    page.get_by_role("button", name="Take out: The coil K1 is open").click()
+    page.get_by_role("button", name="Remove: The coil K1 is open").click()
     expect(faults.get_by_role("listitem")).to_have_count(0)
     says(page, "K1", "in")
 

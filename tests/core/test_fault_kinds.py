@@ -95,3 +95,24 @@ def test_what_is_in_series_and_what_is_cut_off_is_told_by_the_fault_itself() -> 
 def test_what_nobody_can_read_is_answered_with_how_faults_are_written() -> None:
     with pytest.raises(ValueError, match=r"'molten' is no fault that K1/coil can have.*K1/13-14=welded"):
         fault_from_text(LINE, "K1/coil=molten")
+
+
+@pytest.mark.parametrize("label", ["K1.2", "K1/2", "K1-2", "+A1-K1", "K_1"])
+def test_any_designation_that_a_device_may_have_can_be_written(label: str) -> None:
+    devices = tuple(d.model_copy(update={"label": label}) if d.label == "K1" else d for d in LINE.devices)
+    circuit = LINE.model_copy(update={"devices": devices})
+    assembly = Assembly(circuit)
+    contactor = next(device.id for device in devices if device.label == label)
+    mine = [fault for fault in possible_faults(circuit, assembly.devices) if fault.where == contactor]
+    assert len(mine) > 20
+    assert [fault_from_text(circuit, fault_text(assembly, fault)) for fault in mine] == mine
+
+
+@pytest.mark.parametrize("label", ["K1.2", "K1/2", "K1.coil_voltage_v"])
+def test_of_two_designations_the_longer_one_is_meant(label: str) -> None:
+    devices = tuple(d.model_copy(update={"label": label}) if d.label == "S1" else d for d in LINE.devices)
+    circuit = LINE.model_copy(update={"devices": devices})
+    assembly = Assembly(circuit)
+    start = [fault for fault in possible_faults(circuit, assembly.devices) if fault.where == "start"]
+    assert [fault_from_text(circuit, fault_text(assembly, fault)) for fault in start] == start
+    assert fault_from_text(circuit, "K1=stuck").where == "contactor"

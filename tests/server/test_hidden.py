@@ -12,8 +12,10 @@ from flask.testing import FlaskClient
 import server.subjects.exercises.exercise
 import server.subjects.exercises.routes
 from scripts.postgres import Cluster
+from server.assemblies import likeness
 from tests.server.panel import LAMP, LAMP_DARK, START, STEPS, Panel, Told, end
 from wiretrace.errors import NobodyWaits, Problem, SingularNetwork
+from wiretrace.library import library_circuit
 
 
 def test_nothing_of_the_fault_leaves_before_the_end(client: FlaskClient) -> None:
@@ -252,3 +254,22 @@ def test_the_engine_beside_a_real_panel_does_not_look_for_what_is_hidden(client:
     assert client.post("/api/trace/work", json={**body, "circuit": START}).status_code == 200
     panel.end()
     assert client.post("/api/trace/work", json=body).status_code == 200
+
+
+def test_a_circuit_whose_buttons_are_called_otherwise_or_have_another_role_is_the_same() -> None:
+    """Else a number could be tried again, and the engine asked, about a circuit that does the same."""
+    base = library_circuit("start-stop-overload-line")
+    same = [
+        device.model_copy(update={"function": "Halt", "params": {**device.params, "role": "unsaid"}})
+        if device.kind == "push_button"
+        else device
+        for device in base.devices
+    ]
+    other = [
+        device.model_copy(update={"params": {**device.params, "travel_ms": 40.0}})
+        if device.kind == "push_button"
+        else device
+        for device in base.devices
+    ]
+    assert likeness(base.model_copy(update={"devices": tuple(same)})) == likeness(base)
+    assert likeness(base.model_copy(update={"devices": tuple(other)})) != likeness(base)

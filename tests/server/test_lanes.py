@@ -50,6 +50,38 @@ QUICK = {
 }
 """What is answered at once, with no computing: one that is not, and is in no lane, would keep saves waiting."""
 
+KEEPS_NOTHING_OF_ANYBODY = {
+    "DELETE /api/session",
+    "POST /api/check",
+    "POST /api/compare",
+    "POST /api/drawing/{name}",
+    "POST /api/export/{name}",
+    "POST /api/faults",
+    "POST /api/import",
+    "POST /api/paper",
+    "POST /api/pattern",
+    "POST /api/predictions/file",
+    "POST /api/predictions/positions",
+    "POST /api/sequence/table",
+    "POST /api/sequence/table.csv",
+    "POST /api/simulation/explain",
+    "POST /api/simulation/first-differences",
+    "POST /api/simulation/map",
+    "POST /api/simulation/measure",
+    "POST /api/simulation/read",
+    "POST /api/simulation/run",
+    "POST /api/simulation/why",
+    "POST /api/size",
+    "POST /api/size/carry",
+    "POST /api/size/sheet.csv",
+    "POST /api/tidy",
+    "POST /api/trace/advice",
+    "POST /api/trace/book",
+    "POST /api/trace/book.csv",
+    "POST /api/trace/work",
+}
+"""What is no reading and lies under no job: it computes, keeps what it computed for everybody, or signs out."""
+
 
 @pytest.fixture(scope="module")
 def operations(application: APIFlask) -> list[str]:
@@ -81,3 +113,11 @@ def test_of_every_table_it_is_said_how_long_its_rows_stay(cluster: Cluster) -> N
     pruned = {rule.table for rule in RULES}
     assert tables == pruned | set(STAYS)
     assert pruned & set(STAYS) == set()
+
+
+def test_what_keeps_something_of_somebody_lies_under_his_job(operations: list[str]) -> None:
+    """So that one check of access holds for all of it."""
+    elsewhere = {
+        one for one in operations if not one.startswith("GET ") and not one.partition(" ")[2].startswith("/api/jobs")
+    }
+    assert elsewhere == KEEPS_NOTHING_OF_ANYBODY

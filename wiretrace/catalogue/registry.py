@@ -10,8 +10,17 @@ from typing import Final
 import wiretrace.catalogue
 from wiretrace.catalogue.machinery.device import Kind
 
-GROUPS: Final = ("supply", "protection", "switching", "command", "signal", "load", "measuring", "terminal")
-"""In the order in which a list of parts shows them."""
+GROUPS: Final = {
+    "supply": "Supply",
+    "protection": "Switching off and protection",
+    "switching": "Contactors and relays",
+    "command": "Commands",
+    "signal": "Signals",
+    "load": "Motors",
+    "measuring": "Measuring",
+    "terminal": "Terminals",
+}
+"""What the groups are called, in the order in which a list of parts shows them."""
 
 
 def _kinds() -> Iterator[Kind]:
@@ -28,7 +37,7 @@ def _is_kind(cls: type[Kind], module: str) -> bool:
 
 
 def _order(kind: Kind) -> tuple[int, int, str]:
-    return GROUPS.index(kind.group), kind.rank, kind.title
+    return list(GROUPS).index(kind.group), kind.rank, kind.title
 
 
 KINDS = MappingProxyType({kind.name: kind for kind in sorted(_kinds(), key=_order)})

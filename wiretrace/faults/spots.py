@@ -72,22 +72,28 @@ def wire_end_from_text(text: str) -> WireEnd:
 
 def spot_from_text(circuit: Circuit, text: str) -> Spot:
     """Where this is in the circuit. Raises UnknownTarget or ValueError."""
-    if "/" in text:
-        label, _, branch = text.rpartition("/")
-        return Element(device_named(circuit, label).id, branch)
-    if ":" in text:
-        return Terminal(end_from_text(circuit, text))
-    # A designation may have a point in it: S0.1.
-    whole = next((device for device in circuit.devices if device.label == text), None)
-    if whole is not None:
-        return Whole(whole)
     links = circuit.link_ids()
     if text in links:
         return Element(text)
-    base, dot, last = text.rpartition(".")
-    if dot and base in links:
+    if text.rpartition(".")[0] in links:
         return wire_end_from_text(text)
-    if dot:
-        return Feature(device_named(circuit, base), last)
-    message = f"There is no device or conductor {text}."
-    raise UnknownTarget(message, (Problem("fault_names_nothing", message),))
+    device = _device_of(circuit, text)
+    if device is None:
+        # Whoever meant a device is told which there are.
+        label = next((text.partition(mark)[0] for mark in "/:." if mark in text), "")
+        if label:
+            device_named(circuit, label)
+        message = f"There is no device or conductor {text}."
+        raise UnknownTarget(message, (Problem("fault_names_nothing", message),))
+    mark, rest = text[len(device.label) :][:1], text[len(device.label) + 1 :]
+    if mark == "/":
+        return Element(device.id, rest)
+    if mark == ":":
+        return Terminal(end_from_text(circuit, text))
+    return Feature(device, rest) if mark else Whole(device)
+
+
+def _device_of(circuit: Circuit, text: str) -> Device | None:
+    """The device that a text begins with; of several the longest, since a designation may hold marks: S0.1, K1/2."""
+    found = [one for one in circuit.devices if text.startswith(one.label) and text[len(one.label) :][:1] in "/:."]
+    return max(found, key=lambda one: len(one.label), default=None)

@@ -4,7 +4,7 @@ from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.purpose import Actuator, Against, Breaks, Does
 from wiretrace.catalogue.machinery.sides import leads, sides
 from wiretrace.catalogue.machinery.structure import Part, Role, When
-from wiretrace.catalogue.registry import KINDS
+from wiretrace.catalogue.registry import GROUPS, KINDS
 from wiretrace.document.circuit import Frozen
 
 
@@ -101,6 +101,7 @@ class KindData(Frozen):
     name: str
     title: str
     group: str
+    group_title: str
     letter: str
     letter_nema: str
     mounting: str
@@ -132,6 +133,7 @@ def _kind(kind: Kind) -> KindData:
         name=kind.name,
         title=kind.title,
         group=kind.group,
+        group_title=GROUPS[kind.group],
         letter=kind.letter,
         letter_nema=kind.letter_nema,
         mounting=kind.mounting,

@@ -30,6 +30,7 @@ const kind = (
   },
   title: name,
   group: "command",
+  group_title: "Commands",
   letter,
   letter_nema: letter,
   mounting: "door",

@@ -29,6 +29,7 @@ class PushButton(TwoPosition):
             choices=("unsaid", "start", "stop", "jog", "reset"),
             titles={"unsaid": "not said"},
             help="Checks go by this, not by its name. Where it is not said, a red button stops.",
+            for_people=True,
         ),
         Param("colour", "Colour", "green", choices=("green", "red", "black", "white", "yellow", "blue")),
         Param("travel_ms", "Time between its contacts", 15.0, "ms", 1.0, 200.0, help="A finger is no quicker."),

@@ -49,6 +49,8 @@ class Param:
     """Is it a dial or a time that somebody sets at the panel, and may set wrong?"""
     driven: bool = False
     """Is it what the machine asks of the motor that drives it, in percent of the rated torque?"""
+    for_people: bool = False
+    """Does it only tell people something, and change nothing of what happens?"""
     sized: str = ""
     """Which result of sizing it takes, by its name there; empty for none."""
 

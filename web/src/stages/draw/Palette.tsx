@@ -7,27 +7,19 @@ import { symbolOn } from "../../sheet/symbols";
 import { selectedParts, setView, type Tool, useView } from "../../sheet/view";
 import { type Entry, entriesOf } from "./tools";
 
-const GROUPS = [
-  ["supply", "Supply"],
-  ["protection", "Switching off and protection"],
-  ["switching", "Contactors and relays"],
-  ["command", "Commands"],
-  ["signal", "Signals"],
-  ["load", "Motors"],
-  ["measuring", "Measuring"],
-  ["terminal", "Terminals"],
-] as const;
-
 /** The catalogue as parts to be put down: by family, each to be folded, and to be searched in place. */
 export const Palette = memo(function Palette({ catalogue }: { catalogue: Catalogue }) {
   const [words, setWords] = useState("");
   const [folded, setFolded] = useState(keptFolds);
   const asked = words.toLocaleLowerCase().split(/\s+/).filter(Boolean);
   const fits = ({ title }: Entry): boolean => asked.every((word) => title.toLocaleLowerCase().includes(word));
-  const families = GROUPS.map(([group, title]) => {
-    const entries = catalogue.kinds.filter((kind) => kind.group === group).flatMap(entriesOf);
-    return { group, title, entries: entries.filter(fits) };
-  }).filter(({ entries }) => entries.length > 0);
+  const groups = new Map(catalogue.kinds.map((kind) => [kind.group, kind.group_title]));
+  const families = [...groups]
+    .map(([group, title]) => {
+      const entries = catalogue.kinds.filter((kind) => kind.group === group).flatMap(entriesOf);
+      return { group, title, entries: entries.filter(fits) };
+    })
+    .filter(({ entries }) => entries.length > 0);
   const fold = (group: string): void => {
     const next = folded.includes(group) ? folded.filter((other) => other !== group) : [...folded, group];
     setFolded(next);

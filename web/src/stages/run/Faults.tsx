@@ -38,7 +38,7 @@ export function Faults({ circuit }: { circuit: Circuit }) {
               />
               <span className={on ? "" : "off"}>{words}</span>
             </label>
-            <button type="button" aria-label={`Take out: ${words}`} onClick={() => bench.takeOutFault(id)}>
+            <button type="button" aria-label={`Remove: ${words}`} onClick={() => bench.takeOutFault(id)}>
               ×
             </button>
           </li>
