@@ -5097,6 +5097,8 @@ export interface components {
             title: string;
             /** Group */
             group: string;
+            /** Group Title */
+            group_title: string;
             /** Letter */
             letter: string;
             /** Letter Nema */
