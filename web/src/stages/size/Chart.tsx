@@ -11,8 +11,8 @@ const NAMES: Readonly<Record<string, string>> = {
   overload_hot: "Overload relay, hot",
   overload: "Overload relay, cold",
   breaker_curve: "Breaker",
-  limit: "What the winding stands, hot",
-  cable: "What the cable stands",
+  limit: "Winding withstands, hot",
+  cable: "Cable withstands",
 };
 
 /** Currents against times, on logarithmic scales: what starts, what trips, and what must not be passed. */
