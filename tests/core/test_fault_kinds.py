@@ -116,3 +116,9 @@ def test_of_two_designations_the_longer_one_is_meant(label: str) -> None:
     start = [fault for fault in possible_faults(circuit, assembly.devices) if fault.where == "start"]
     assert [fault_from_text(circuit, fault_text(assembly, fault)) for fault in start] == start
     assert fault_from_text(circuit, "K1=stuck").where == "contactor"
+
+
+@pytest.mark.parametrize("slot", ["0s", "-1s", "1ms"])
+def test_what_comes_and_goes_stays_for_a_while(slot: str) -> None:
+    with pytest.raises(ValueError, match="stays for 10 ms at least"):
+        fault_from_text(LINE, f"K1/coil=open ~7/{slot}")

@@ -18,7 +18,7 @@ from dataclasses import replace
 from typing import Final
 
 from wiretrace.document.circuit import Circuit
-from wiretrace.faults.fault import Fault, Named
+from wiretrace.faults.fault import SHORTEST_SLOT_US, Fault, Named
 from wiretrace.faults.registry import KINDS
 from wiretrace.faults.spots import spot_from_text
 from wiretrace.quantity import number_text, parse_quantity
@@ -54,6 +54,8 @@ def fault_from_text(circuit: Circuit, text: str) -> Fault:
     if not seed:
         return fault
     slot_us = round(parse_quantity(slot, "s") * 1e6) if slot else SLOT_US
+    if slot_us < SHORTEST_SLOT_US:
+        raise ValueError(f"What comes and goes stays for {SHORTEST_SLOT_US // 1000} ms at least, not for {slot}.")
     return replace(fault, slot_us=slot_us, seed=int(seed))
 
 
