@@ -43,7 +43,7 @@ BREAKS: Final = (
     Break(
         "what was hidden is told before the end",
         "server/subjects/exercises/routes.py",
-        "tuple(_hidden(exercise)) if told else ()",
+        "tuple(_hidden(exercise)) if all_told else ()",
         "tuple(_hidden(exercise))",
         "tests/server/test_exercises.py tests/server/test_hidden.py",
     ),

@@ -107,9 +107,9 @@ BREAKS: Final = (
     ),
     Break(
         "a learner has figures behind the display",
-        "wiretrace/training/exercise/record.py",
-        'self.shown.model_copy(update={"value": None})',
-        "self.shown",
+        "wiretrace/training/exercise/told.py",
+        'entry.shown.model_copy(update={"value": None})',
+        "entry.shown",
         "tests/server/test_exercises.py tests/server/test_hidden.py",
     ),
     Break(

@@ -27,7 +27,8 @@ from wiretrace.training.exercise.following import Observed, Runs, follow, observ
 from wiretrace.training.exercise.hidden import LEVELS, Chance, _two, draw
 from wiretrace.training.exercise.hints import UNEXPLAINED, hint, outcomes
 from wiretrace.training.exercise.order import looks_under, work_order
-from wiretrace.training.exercise.review import mark, review_step
+from wiretrace.training.exercise.record import Risk
+from wiretrace.training.exercise.review import mark, reason_words, review_step
 from wiretrace.training.exercise.risks import Care
 from wiretrace.training.exercise.steps import (
     Begin,
@@ -219,7 +220,7 @@ def test_a_button_is_advised_where_it_tells_no_less_than_a_reading() -> None:
             panel = course.assembly.with_faults(() if fault is None else (fault,))
             begun, _ = go(panel, initial_state(panel), course.legs[0])
             _, outcome = go(panel, begun, leg)
-            if ("h1", "lit") in {(event.device, event.says) for event in outcome.events}:
+            if ("h1", "lit") in {(event.device, event.status) for event in outcome.events}:
                 lit.add(number)
     told = [numbers for happens, numbers in found.leaves.items() if "H1 lit" in happens]
     assert {number for numbers in told for number in numbers} == lit
@@ -282,7 +283,6 @@ def test_an_answer_that_nothing_tells_from_the_fault_counts_as_it() -> None:
     assert mended(Assembly(LAMP), [hidden], hidden, halts) is hidden
     assert mended(Assembly(LAMP), [hidden], fault_from_text(LAMP, "H1:X2=open"), halts) is hidden
     assert mended(Assembly(LAMP), [hidden], fault_from_text(LAMP, "w2=open"), halts) is None
-    # Its ohms and its times are nothing that one is asked for.
     joint = HighResistance(place="w1", resistance_ohm=700.0, slot_us=20_000, seed=1)
     assert mended(Assembly(LAMP), [joint], HighResistance(place="w1", resistance_ohm=300.0), halts) is joint
     assert mended(Assembly(LAMP), [joint], Open(place="w1"), halts) is None
@@ -303,10 +303,10 @@ def test_the_proof_sees_what_was_left_at_the_panel() -> None:
 
 def test_the_mark_gives_its_reasons() -> None:
     assert mark(True, True, [], 3, [], 0, 0).points == 100
-    poor = mark(False, False, [], None, ["Ohms on live.", "Ohms on live."], 2, 1)
-    assert dict(poor.reasons) == {
+    poor = mark(False, False, [], None, [Risk.LIVE, Risk.LIVE], 2, 1)
+    assert {reason_words(one): one.points for one in poor.reasons} == {
         "The fault was not found.": 50,
-        "Ohms on live. 2 times.": 20,
+        "Ohms or insulation on a live circuit. 2 times.": 20,
         "2 steps of hints.": 6,
         "1 sound part named.": 10,
     }

@@ -86,7 +86,7 @@ def test_devices_are_in_or_out_lit_or_dark() -> None:
 def test_the_supply_stands_across_an_open_start_button(text: str) -> None:
     """400 V by root 3 is 230.9 V; the coil carries the neutral to the far side."""
     mark = marks(LINE, sheet(("start:13", "start:14")), A=text)["A"]
-    assert (mark.right, mark.shown, mark.fits) == (True, "230.9 V", ())
+    assert (mark.right, mark.shown, mark.fits) == (True, "=230.9 V", ())
 
 
 @pytest.mark.parametrize("text", ["0", "-", "none", "0.2"])
@@ -98,7 +98,7 @@ def test_nothing_across_an_open_button_comes_from_forgetting_the_load_behind_it(
 
 def test_the_supply_across_a_closed_stop_button() -> None:
     mark = marks(LINE, sheet(("stop:11", "stop:12")), A="230")["A"]
-    assert (mark.right, mark.shown) == (False, "0.000 V")
+    assert (mark.right, mark.shown) == (False, "=0.000 V")
     assert "supply_across_closed" in names(mark)
     assert next(fit for fit in mark.fits if fit.name == "supply_across_closed").about == "S0 11-12"
 
@@ -126,7 +126,7 @@ def test_a_contact_thought_of_the_other_way_round_is_named() -> None:
 
 def test_live_and_neutral_side_confused() -> None:
     mark = marks(LINE, sheet(("stop:11", "contactor:A2")), A="0")["A"]
-    assert (mark.right, mark.shown) == (False, "230.9 V")
+    assert (mark.right, mark.shown) == (False, "=230.9 V")
     assert "other_pole" in names(mark)
 
 
@@ -180,7 +180,7 @@ def test_about_counts_full_part_and_none() -> None:
 
 def test_nothing_written_is_no_mistake() -> None:
     mark = marks(LINE, sheet(("start:13", "start:14")))["A"]
-    assert (mark.right, mark.shown, mark.fits) == (None, "230.9 V", ())
+    assert (mark.right, mark.shown, mark.fits) == (None, "=230.9 V", ())
 
 
 def test_every_misconception_says_what_it_leads_to_and_what_is_right() -> None:

@@ -10,6 +10,7 @@ import pytest
 from tests.core.played import played
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.status import WORDS, tells
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.circuit import Circuit, Device
@@ -139,23 +140,23 @@ def test_no_one_compares_symbols() -> None:
 
 
 @each_kind
-def test_troubles_are_told_in_a_sentence_with_the_way_back(kind: Kind) -> None:
-    for word, sentence in kind.troubles.items():
-        assert word == word.lower()
+def test_remedies_are_told_in_a_sentence_with_the_way_back(kind: Kind) -> None:
+    for code, sentence in kind.remedies.items():
+        assert code in WORDS
         assert sentence.endswith(".")
         assert 30 < len(sentence) < 140
 
 
 def test_what_calls_for_attention_in_the_library_is_told_about() -> None:
     """Every sequence that ships: a device that calls for attention and trips, welds, burns, blows or hums says why."""
-    grave = ("tripped", "welded", "burnt", "blown", "hums", "secondary open", "too hot")
+    grave = ("tripped", "welded", "coil_burnt", "blown", "hums", "secondary_open", "too_hot")
     told = 0
     for name in library_names():
         for step in played(name):
             for item in step.frames[-1].state.devices:
                 view = step.frames[-1].views[item]
                 kind = KINDS[library_circuit(name).device(item).kind]
-                if view.attention and any(word in view.says for word in grave):
-                    assert any(word in view.says for word in kind.troubles), f"{name}: {item} {view.says}"
+                if view.attention and any(tells(view.status, code) for code in grave):
+                    assert kind.remedy(view.status), f"{name}: {item} {view.status}"
                     told += 1
     assert told > 5

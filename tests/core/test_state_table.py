@@ -6,6 +6,7 @@ import re
 
 import pytest
 
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.errors import UnknownTarget
 from wiretrace.interchange.drawing import DrawnPage, Stroke
 from wiretrace.interchange.paper import Drawing, Grid, Paper, Words, paper_pdf
@@ -34,7 +35,11 @@ def unsealed():
 def test_a_row_a_step_says_what_every_device_does_and_when() -> None:
     table = state_table(LINE, START)
     assert "X1.1" not in table.devices  # a terminal says nothing
-    assert [(row.says["K1"], row.says["S1"]) for row in table.rows] == [("in", "pressed"), ("in", "released")]
+    assert [(row.statuses["K1"], row.statuses["S1"]) for row in table.rows] == [
+        ("pulled_in", "pressed"),
+        ("pulled_in", "released"),
+    ]
+    assert table.words["pulled_in"] == "in"
     told = [(event.after_us, event.label, event.what) for event in table.rows[0].events]
     assert (17_000, "S1 13-14", "closes") in told
     assert (35_000, "K1", "in") in told
@@ -47,9 +52,9 @@ def test_the_first_difference_between_two_circuits_comes_first() -> None:
     assert differences(state_table(LINE, START), state_table(LINE, START)) == ()
 
 
-def test_what_is_expected_and_not_met_is_told_with_what_is_said() -> None:
-    wrong = Sequence(steps=(Step(text="Nothing", expect={"K1": "in"}),))
-    assert state_table(LINE, wrong).rows[0].unmet == {"K1": ("in", "out")}
+def test_what_is_expected_and_not_met_is_told_with_what_came() -> None:
+    wrong = Sequence(steps=(Step(text="Nothing", expect={"K1": "pulled_in"}),))
+    assert state_table(LINE, wrong).rows[0].unmet == {"K1": ("pulled_in", "dropped_out")}
 
 
 def test_a_step_on_nothing_is_named() -> None:
@@ -64,9 +69,9 @@ def test_the_sequence_of_every_circuit_makes_a_table_as_csv(name: str) -> None:
     rows = list(csv.DictReader(io.StringIO(table_csv(table))))
     assert (len(rows), table.problem) == (len(sequence.steps), "")
     for row, step in zip(rows, sequence.steps, strict=True):
-        for label, word in step.expect.items():
+        for label, status in step.expect.items():
             if label in table.devices:
-                assert row[label] == word
+                assert row[label] == words(status)
 
 
 def test_words_of_a_step_are_no_formula_for_a_spreadsheet() -> None:

@@ -73,7 +73,7 @@ def test_what_is_in_the_dictionary_is_what_the_instruments_show() -> None:
     state = initial_state(assembly)
     for number, halt in enumerate(halts):
         frame, state = reached(assembly, state, halt)
-        assert shown.looks[number] == tuple(frame.views[item.id].says for item in lookers(assembly))
+        assert shown.looks[number] == tuple(frame.views[item.id].status for item in lookers(assembly))
         for at, spot in enumerate(where):
             volts = read_voltage(assembly, frame.point, spot.red, spot.black).voltage_v
             assert shown.volts[number, at] == pytest.approx(abs(volts), rel=1e-6, abs=1e-6)

@@ -41,7 +41,7 @@ def test_a_table_is_made_beside_another_circuit_and_as_csv(client: FlaskClient) 
     other = {**CIRCUIT, "conductors": [wire for wire in CIRCUIT["conductors"] if wire["id"] != "c4"]}
     body = {"circuit": CIRCUIT, "sequence": SEQUENCE, "against": other}
     answer = client.post("/api/sequence/table", json=body).get_json()
-    assert answer["table"]["rows"][0]["says"]["K1"] == "in"
+    assert answer["table"]["rows"][0]["statuses"]["K1"] == "pulled_in"
     assert {"row": 0, "device": "K1"} in answer["different"]
     text = client.post("/api/sequence/table.csv", json={"circuit": CIRCUIT, "sequence": SEQUENCE}).get_data(
         as_text=True

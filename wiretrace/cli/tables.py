@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.document.circuit import End
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.potentials import Potential
@@ -71,7 +72,10 @@ def step_table(number: int, taken: Taken) -> str:
     for label, view in views.items():
         shown = ", ".join(f"{f.title.lower()} {f.value:.4g} {f.unit}" for f in view.figures)
         lines += [f"         {label}: {shown}"] if shown else []
-    lines += [f"   NOT AS EXPECTED: {k} {said}, expected {word}" for k, (word, said) in taken.unmet().items()]
+    lines += [
+        f"   NOT AS EXPECTED: {label} {words(came)}, expected {words(expected)}"
+        for label, (expected, came) in taken.unmet().items()
+    ]
     return "\n".join(lines)
 
 

@@ -17,6 +17,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.dictionary import UNKNOWN, Dictionary, Observation
 from wiretrace.diagnosis.repertoire import EFFORT, Floats, Ints, Kind
 from wiretrace.faults.fault import Fault
@@ -124,13 +125,13 @@ class Engine:
         return self.halts + self.halts * self.spots + what.spot
 
     def fits(self, what: Observation, outcome: Outcome) -> Bools:
-        """Rows of faults that fit an outcome: words, volts, or ohms (infinite for OL).
+        """Rows of faults that fit an outcome: statuses, volts, or ohms (infinite for OL).
 
-        A word of one device fits what says at least that: "hums" fits "hums, too hot".
+        A status of one device fits what says at least that.
         """
         if what.kind is Kind.WORD:
             assert isinstance(outcome, tuple)
-            return np.array([outcome[0] in looks[what.halt][what.spot].lower() for looks in self.known.looks])
+            return np.array([tells(looks[what.halt][what.spot], outcome[0]) for looks in self.known.looks])
         column = self.column(what)
         if what.kind is Kind.LOOK:
             assert isinstance(outcome, tuple)

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from typing import Final
 
+from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.advise import standing
 from wiretrace.diagnosis.dictionary import Dictionary, Observation, Shown, show
 from wiretrace.diagnosis.engine import OHMS, VOLTS, Engine, Outcome
@@ -57,7 +58,7 @@ def _shown(circuit: Circuit, faults: Sequence[Fault], known: Dictionary) -> Show
 def _fits(shown: Shown, what: Observation, outcome: Outcome) -> bool:
     if isinstance(outcome, tuple):
         looks = shown.looks[what.halt]
-        return outcome[0] in looks[what.spot].lower() if what.kind is Kind.WORD else outcome == looks
+        return tells(looks[what.spot], outcome[0]) if what.kind is Kind.WORD else outcome == looks
     value = float(shown.ohms[what.spot] if what.kind is Kind.OHMS else shown.volts[what.halt, what.spot])
     if math.isinf(value) or math.isinf(outcome):
         return math.isinf(value) and math.isinf(outcome)

@@ -39,12 +39,12 @@ def halts_of(assembly: Assembly, steps: Sequence[Step] = ()) -> tuple[Halt, ...]
         frame, state = reached(assembly, state, halt)
         way = (*way, *((passed_us + at, device, what, on) for at, device, what, on in halt.hands))
         passed_us += halt.wait_us
-        says = tuple(view.says for view in frame.views.values())
+        statuses = tuple(view.status for view in frame.views.values())
         # Where nothing new is to be seen, what is done is part of the way to the next state.
-        if says not in seen:
+        if statuses not in seen:
             found.append(Halt(halt.text, way, passed_us))
             way, passed_us = (), 0
-        seen.add(says)
+        seen.add(statuses)
         if len(found) == MOST_STATES:
             break
     return tuple(found)

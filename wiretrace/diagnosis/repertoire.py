@@ -100,10 +100,10 @@ def nodes_at(assembly: Assembly, where: Sequence[Spot]) -> tuple[Ints, Ints]:
 
 
 def seen(assembly: Assembly, at: Frame | Moment) -> tuple[str, ...]:
-    """What every device that shows anything says, in the order of `lookers`."""
+    """The status of every device that shows anything, in the order of `lookers`."""
     params = assembly.values.params(at.state.time_us)
     return tuple(
-        item.kind.view(params[item.id], at.state.devices[item.id], at.signals[item.id]).says
+        item.kind.view(params[item.id], at.state.devices[item.id], at.signals[item.id]).status
         for item in lookers(assembly)
     )
 

@@ -5,6 +5,7 @@ import re
 from collections.abc import Sequence
 from typing import Final
 
+from wiretrace.catalogue.machinery.status import status_of_words, words
 from wiretrace.diagnosis.dictionary import Dictionary, Observation
 from wiretrace.diagnosis.engine import Engine, Outcome
 from wiretrace.diagnosis.hypotheses import Hypothesis
@@ -61,9 +62,11 @@ def observation_words(known: Dictionary, assembly: Assembly, what: Observation) 
 def outcome_words(assembly: Assembly, what: Observation, outcome: Outcome) -> str:
     """What came of it: a figure with its unit, or what every device says."""
     if what.kind is Kind.WORD:
-        return str(outcome[0]) if isinstance(outcome, tuple) else ""
+        return words(outcome[0]) if isinstance(outcome, tuple) else ""
     if isinstance(outcome, tuple):
-        return ", ".join(f"{item.label} {word}" for item, word in zip(lookers(assembly), outcome, strict=True) if word)
+        return ", ".join(
+            f"{item.label} {words(status)}" for item, status in zip(lookers(assembly), outcome, strict=True) if status
+        )
     if math.isinf(outcome):
         return "OL"
     # A meter has no more than three digits behind the point.
@@ -117,12 +120,12 @@ def _reading(
 
 def figure(number: int, line: str, value: str, kind: Kind) -> float:
     """A reading as a number: volts, or ohms with infinity for OL. Raises MalformedDocument."""
-    words = " ".join(value.split())
-    if words.lower() in _OPEN:
+    text = " ".join(value.split())
+    if text.lower() in _OPEN:
         return math.inf if kind is Kind.OHMS else 0.0
-    if words.lower() in _NONE or (kind is Kind.OHMS and words.lower() in _BEEPS):
+    if text.lower() in _NONE or (kind is Kind.OHMS and text.lower() in _BEEPS):
         return 0.0
-    match = _FIGURE.match(words)
+    match = _FIGURE.match(text)
     if match is None:
         raise _unreadable(number, line, f"{value!r} is no reading: write 230 V, 0, 520 ohm, 1.2k, OL, beeps.")
     return float(match[1].replace(",", ".")) * FACTORS[match[2] or ""]
@@ -135,7 +138,7 @@ def _word(
     if label not in labels:
         message = f"Line {number}: of {label} nothing is seen. It may be one of {', '.join(labels)}."
         raise UnknownTarget(message, (Problem("unknown_device", message),))
-    return Observation(Kind.WORD, halt, labels.index(label)), (word.strip().lower(),)
+    return Observation(Kind.WORD, halt, labels.index(label)), (status_of_words(word.strip().lower()),)
 
 
 def _unreadable(number: int, line: str, why: str) -> MalformedDocument:

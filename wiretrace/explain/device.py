@@ -58,7 +58,7 @@ def why_device(assembly: Assembly, frame: Frame, device: str) -> DeviceReason:
         message = f"There is no device {device}."
         raise UnknownTarget(message, (Problem("unknown_device", message, device),))
     says = frame.views[device].says
-    trouble = item.kind.troubles.get(says, "")
+    remedy = item.kind.remedy(frame.views[device].status)
     if item.kind.three_phase is not None:
         reason = _motor(assembly, frame, item)
     elif (load := _load(frame, item)) is not None:
@@ -66,7 +66,7 @@ def why_device(assembly: Assembly, frame: Frame, device: str) -> DeviceReason:
     else:
         reason = DeviceReason(says, ())
     first = f"{item.label}: {says}." if says else f"{item.label} shows nothing."
-    sentences = (first, *((trouble,) if trouble else ()), *reason.sentences)
+    sentences = (first, *((remedy,) if remedy else ()), *reason.sentences)
     return DeviceReason(says, sentences, reason.ways, reason.missing, reason.depends)
 
 

@@ -133,7 +133,7 @@ def _last_change(assembly: Assembly, frames: Sequence[Frame], device: str, upto:
     for at in range(upto, 0, -1):
         before, now = frames[at - 1], frames[at]
         moved = any((before.values[n] is None) != (now.values[n] is None) for n in own)
-        if moved or before.views[device].says != now.views[device].says:
+        if moved or before.views[device].status != now.views[device].status:
             return at
     return None
 

@@ -4,14 +4,15 @@ The same steps prove a library circuit, and make a state table: what each coil, 
 does at each step, with times.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Annotated, Any, Final
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from wiretrace.bounds import Most
+from wiretrace.catalogue.machinery.status import status_of_words
 from wiretrace.catalogue.machinery.structure import Role, View
 from wiretrace.document.circuit import Circuit, Frozen, Label, Text
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
@@ -20,7 +21,7 @@ from wiretrace.faults.text import fault_from_text
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, initial_state, run
 from wiretrace.simulation.state import Action
-from wiretrace.upgrading import Upgrades
+from wiretrace.upgrading import Data, Upgrades
 
 MAX_STEPS = 500
 
@@ -29,7 +30,7 @@ class Step(Frozen):
     """One step of an operating sequence, in the designations that people use.
 
     `do` lists hands as (device, operation, on or off); `faults` replaces the faults present, in the
-    words of `fault_text`; after `wait_s` seconds the devices are expected to say `expect`.
+    words of `fault_text`; after `wait_s` seconds each device of `expect` must be of the status there.
     """
 
     text: Text
@@ -40,17 +41,37 @@ class Step(Frozen):
 
 
 class Sequence(Frozen):
-    """What is done with a circuit to show it, and what must come of it."""
+    """What is done with a circuit to show it, and what must come of it. Version 2 expects statuses, 1 had words."""
 
+    version: Literal[2] = 2
     steps: Annotated[tuple[Step, ...], Most(MAX_STEPS)]
 
+    @model_validator(mode="before")
+    @classmethod
+    def _as_it_is_now(cls, data: Any) -> Any:
+        return sequence_upgrades(data)
 
-sequence_upgrades: Final = Upgrades("operating sequence")
+
+def _statuses(data: Data) -> dict[str, Any]:
+    """Version 2 expects statuses where version 1 had words."""
+
+    def step(one: Any) -> Any:
+        expect = one.get("expect") if isinstance(one, Mapping) else None
+        if not isinstance(expect, Mapping):
+            return one
+        told = {label: status_of_words(said) if isinstance(said, str) else said for label, said in expect.items()}
+        return {**one, "expect": told}
+
+    steps = data.get("steps")
+    return {**data, "steps": [step(one) for one in steps] if isinstance(steps, list | tuple) else steps}
+
+
+sequence_upgrades: Final = Upgrades("operating sequence", _statuses)
 
 
 def kept_sequence(data: Any) -> Sequence:
     """A sequence that was taken once, perhaps by an earlier release. Raises NewerVersion, pydantic.ValidationError."""
-    return Sequence.model_validate(sequence_upgrades(data))
+    return Sequence.model_validate(data)
 
 
 @dataclass(frozen=True)
@@ -63,13 +84,17 @@ class Taken:
     frames: tuple[Frame, ...]
 
     def views(self) -> dict[str, View]:
-        """What every device says at the end, by its designation."""
+        """What is seen of every device at the end, by its designation."""
         return {item.label: self.frames[-1].views[item.id] for item in self.assembly.devices.values()}
 
     def unmet(self) -> dict[str, tuple[str, str]]:
-        """Expectations that were not met, with what was said instead."""
-        says = self.views()
-        return {label: (word, says[label].says) for label, word in self.step.expect.items() if says[label].says != word}
+        """Statuses that were expected and did not come, each with what came instead."""
+        seen = self.views()
+        return {
+            label: (status, seen[label].status)
+            for label, status in self.step.expect.items()
+            if seen[label].status != status
+        }
 
 
 @dataclass(frozen=True)
@@ -117,9 +142,9 @@ def changes(taken: Taken) -> list[Change]:
     for before, frame in pairwise(taken.frames):
         after_us = frame.state.time_us - taken.start_us
         for item in taken.assembly.devices.values():
-            old, new = before.views[item.id].says, frame.views[item.id].says
-            if old != new:
-                found.append(Change(after_us, item.label, new))
+            old, new = before.views[item.id], frame.views[item.id]
+            if old.status != new.status:
+                found.append(Change(after_us, item.label, new.says))
         for ref, value, was in zip(taken.assembly.branches, frame.values, before.values, strict=True):
             if ref.role is Role.CONTACT and (value is None) != (was is None):
                 label = taken.assembly.devices[ref.place].label

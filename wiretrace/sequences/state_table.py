@@ -1,6 +1,7 @@
 """State tables: what every device does at each step of an operating sequence, and where two circuits differ."""
 
 from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.errors import UnknownTarget, WiretraceError
@@ -19,15 +20,15 @@ class Event(Frozen):
 
 
 class Row(Frozen):
-    """A step that was taken: what every device says at its end, by designation, and what changed on the way.
+    """A step that was taken: the status of every device at its end, by designation, and what changed on the way.
 
-    `unmet` are expectations of the sequence with what is said instead; `more` counts events that are left out.
+    `unmet` are expectations of the sequence with what came instead; `more` counts events that are left out.
     """
 
     text: str
     start_us: int
     end_us: int
-    says: dict[str, str]
+    statuses: dict[str, str]
     events: tuple[Event, ...]
     more: int
     unmet: dict[str, tuple[str, str]]
@@ -36,11 +37,13 @@ class Row(Frozen):
 class StateTable(Frozen):
     """The devices that say anything, in the order of the document, and a row a step.
 
-    A circuit that cannot go on ends the table: `problem` says why, and all before it stands.
+    `words` are those that people read of each status in it. A circuit that cannot go on ends the table: `problem` says
+    why, and all before it stands.
     """
 
     devices: tuple[str, ...]
     rows: tuple[Row, ...]
+    words: dict[str, str]
     problem: str = ""
 
 
@@ -57,7 +60,14 @@ def state_table(circuit: Circuit, sequence: Sequence) -> StateTable:
         raise
     except WiretraceError as error:
         problem = f"Step {len(rows) + 1}: {error.message}"
-    return StateTable(devices=devices, rows=tuple(rows), problem=problem)
+    told = {
+        status
+        for row in rows
+        for status in (*row.statuses.values(), *(one for pair in row.unmet.values() for one in pair))
+    }
+    return StateTable(
+        devices=devices, rows=tuple(rows), words={one: words(one) for one in sorted(told)}, problem=problem
+    )
 
 
 def _speaks(item: Installed) -> bool:
@@ -66,12 +76,12 @@ def _speaks(item: Installed) -> bool:
 
 
 def _row(taken: Taken, devices: tuple[str, ...]) -> Row:
-    says, found = taken.views(), changes(taken)
+    seen, found = taken.views(), changes(taken)
     return Row(
         text=taken.step.text,
         start_us=taken.start_us,
         end_us=taken.start_us + round(taken.step.wait_s * 1e6),
-        says={label: says[label].says for label in devices},
+        statuses={label: seen[label].status for label in devices},
         events=tuple(Event(after_us=c.after_us, label=c.label, what=c.what) for c in found[:MOST_EVENTS]),
         more=max(0, len(found) - MOST_EVENTS),
         unmet=taken.unmet(),
@@ -79,19 +89,24 @@ def _row(taken: Taken, devices: tuple[str, ...]) -> Row:
 
 
 def differences(one: StateTable, other: StateTable) -> tuple[tuple[int, str], ...]:
-    """Cells, as (row from 0, device), in which two tables of one sequence say something else; the first first."""
+    """Cells, as (row from 0, device), in which two tables of one sequence differ; the first first."""
     return tuple(
         (number, label)
         for number, (row, against) in enumerate(zip(one.rows, other.rows, strict=False))
         for label in dict.fromkeys((*one.devices, *other.devices))
-        if row.says.get(label, "") != against.says.get(label, "")
+        if row.statuses.get(label, "") != against.statuses.get(label, "")
     )
 
 
 def table_csv(table: StateTable) -> str:
     """The table as CSV: step, beginning and end in seconds, then a column a device."""
     rows = [
-        (row.text, f"{row.start_us / 1e6:g}", f"{row.end_us / 1e6:g}", *(row.says[label] for label in table.devices))
+        (
+            row.text,
+            f"{row.start_us / 1e6:g}",
+            f"{row.end_us / 1e6:g}",
+            *(words(row.statuses[label]) for label in table.devices),
+        )
         for row in table.rows
     ]
     return csv_text(("Step", "From s", "To s", *table.devices), rows)

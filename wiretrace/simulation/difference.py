@@ -32,7 +32,7 @@ def differences(sound: Assembly, faulty: Assembly, actions: Sequence[Action], un
         places = [_holding(frames, place, time_us) for frames, place in zip(courses, places, strict=True)]
         one, other = (frames[place].views for frames, place in zip(courses, places, strict=True))
         for name in one.keys() - found.keys():
-            if (one[name].says, one[name].active) != (other[name].says, other[name].active):
+            if (one[name].status, one[name].active) != (other[name].status, other[name].active):
                 found[name] = Difference(time_us, name, one[name].says, other[name].says)
     order = list(sound.devices)
     return sorted(found.values(), key=lambda one: (one.at_us, order.index(one.device)))

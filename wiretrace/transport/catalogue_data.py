@@ -60,7 +60,7 @@ class OperationData(Frozen):
     title: str
     style: str
     caution: str
-    repairs: bool
+    repairs: str
     handle: bool
     dead_only: bool
     locks_off: bool
@@ -116,7 +116,7 @@ class KindData(Frozen):
     terminals: tuple[TerminalKindData, ...]
     parts: tuple[PartData, ...]
     operations: tuple[OperationData, ...]
-    troubles: dict[str, str]
+    remedies: dict[str, str]
 
 
 class CatalogueData(Frozen):
@@ -171,7 +171,7 @@ def _kind(kind: Kind) -> KindData:
         ),
         parts=tuple(_part(kind, part) for part in kind.parts),
         operations=tuple(OperationData(**vars(o)) for o in kind.operations),
-        troubles=dict(kind.troubles),
+        remedies=dict(kind.remedies),
     )
 
 

@@ -74,11 +74,13 @@ class FigureData(Frozen):
 
 
 class DeviceData(Frozen):
-    """What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles.
+    """What is seen of a device: its status, and what that says in words.
 
-    `due_us` is the moment at which a time that it shows runs out, if nothing comes between.
+    `closed` tells of each of its contacts, `on` of each of its toggles. `due_us` is the moment at which a time that it
+    shows runs out, if nothing comes between.
     """
 
+    status: str
     says: str
     active: bool
     attention: bool
@@ -247,6 +249,7 @@ class Describer:
         if known is not None and known[:3] == (view, closed, due_us):
             return known[3]
         data = DeviceData.model_construct(
+            status=view.status,
             says=view.says,
             active=view.active,
             attention=view.attention,

@@ -1,21 +1,38 @@
 """/api/trace: where is the fault, and what to measure next."""
 
-from typing import Annotated, Final, Literal
+from typing import Final, Literal
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import Field, StringConstraints
 
 from server.assemblies import likeness
-from server.bodies import CheckedCircuit, Save, SavedVersion
+from server.bodies import SavedVersion
 from server.connection import connection
 from server.problems import Withheld
 from server.store.errors import NotFound
 from server.subjects.diagnosis import panel_store as store
+from server.subjects.diagnosis.bodies import (
+    AdviceAnswer,
+    AdviceRequest,
+    Book,
+    EntryData,
+    KeptPanel,
+    LikelyData,
+    LookData,
+    NextData,
+    ObservationData,
+    PanelData,
+    Progress,
+    SavePanel,
+    StatusData,
+    TakenData,
+    TraceRequest,
+    WeightData,
+)
 from server.subjects.diagnosis.dictionaries import Plan, engine_of, plan_of, work
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers.store import goes_on
-from wiretrace.bounds import Most
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.diagnosis.advise import standing
 from wiretrace.diagnosis.book import CAUTION, Entry, fault_book
 from wiretrace.diagnosis.dictionary import Observation
@@ -28,11 +45,10 @@ from wiretrace.diagnosis.words import (
     observation_words,
     outcome_words,
 )
-from wiretrace.document.circuit import NO_NUL, End, Frozen, Id
+from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.faults.registry import KINDS
 from wiretrace.interchange.lists import csv_text
-from wiretrace.sequences.sequence import Sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.upgrading import Upgrades
 from wiretrace.work import unbounded
@@ -43,134 +59,7 @@ kept = APIBlueprint("panels", __name__, url_prefix="/api/jobs/<int:job_id>/panel
 panel_upgrades: Final = Upgrades("panel")
 
 MOST_LEFT: Final = 60
-MOST_MADE: Final = 100
 ADVICES: Final = 4
-
-
-class TraceRequest(Frozen):
-    """A circuit, and the sequence whose states it is looked at in; an empty one presses every button."""
-
-    circuit: CheckedCircuit
-    sequence: Sequence = Sequence(steps=())
-
-
-class Progress(Frozen):
-    done: int
-    all: int
-
-
-class ObservationData(Frozen):
-    """Something observed in a state by its number from 0 (-1: isolated and locked out).
-
-    What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
-    """
-
-    halt: Annotated[int, Field(ge=-1, lt=100)]
-    device: Id | None = None
-    red: End | None = None
-    black: End | None = None
-    text: Annotated[str, StringConstraints(min_length=1, max_length=100, pattern=NO_NUL)]
-
-
-class PanelData(Frozen):
-    """What was seen and read at a real panel, in the order in which it was."""
-
-    observations: Annotated[tuple[ObservationData, ...], Most(MOST_MADE)] = ()
-
-
-class KeptPanel(Frozen):
-    """What is kept of a job, its version, 0 where nobody has read anything, and the window that saved it."""
-
-    version: int
-    writer: str
-    panel: PanelData
-
-
-class SavePanel(Save):
-    panel: PanelData
-
-
-class AdviceRequest(TraceRequest):
-    """What was observed; `weights` are how often each kind of fault comes about there, where that is known better."""
-
-    observations: Annotated[tuple[ObservationData, ...], Most(MOST_MADE)] = ()
-    weights: Annotated[dict[Id, Annotated[float, Field(gt=0, le=1000)]], Most(100)] = {}
-
-
-class LookData(Frozen):
-    """A device of which something is seen, and the words that it may say in each state, the sound one's first."""
-
-    device: str
-    label: str
-    words: tuple[tuple[str, ...], ...]
-
-
-class LikelyData(Frozen):
-    """A fault that fits, how likely, and the devices and wires that it is about."""
-
-    words: str
-    likelihood: float
-    places: tuple[str, ...]
-
-
-class NextData(Frozen):
-    """What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution."""
-
-    kind: Literal["look", "volts", "ohms"]
-    halt: int
-    red: End | None
-    black: End | None
-    words: str
-    bits: float
-    leaves: tuple[int, float, int]
-    caution: str
-
-
-class TakenData(Frozen):
-    """An observation in words, how many faults were possible before and after, and the bits that it told."""
-
-    words: str
-    shows: str
-    before: int
-    after: int
-    bits: float
-
-
-class WeightData(Frozen):
-    """How often a kind of fault comes about, in proportion to the others, and why."""
-
-    kind: str
-    title: str
-    weight: float
-    why: str
-
-
-class AdviceAnswer(Frozen):
-    """`unfitting` are the numbers of observations that no fault explains together with the others."""
-
-    halts: tuple[str, ...]
-    looks: tuple[LookData, ...]
-    count: int
-    likely: tuple[LikelyData, ...]
-    next: tuple[NextData, ...]
-    taken: tuple[TakenData, ...]
-    unfitting: tuple[int, ...]
-    weights: tuple[WeightData, ...]
-
-
-class EntryData(Frozen):
-    fault: str
-    symptom: str
-    told_by: str
-    shows: str
-    setting: str
-
-
-class Book(Frozen):
-    """Every fault: its symptom, the reading that parts it best from those that look alike, and how it is set."""
-
-    entries: tuple[EntryData, ...]
-    caution: str
 
 
 @kept.get("")
@@ -306,8 +195,11 @@ def _looks(engine: Engine, assembly: Assembly) -> tuple[LookData, ...]:
         LookData(
             device=item.id,
             label=item.label,
-            words=tuple(
-                tuple(dict.fromkeys(looks[halt][at] for looks in known.looks if looks[halt][at]))
+            statuses=tuple(
+                tuple(
+                    StatusData(status=status, says=words(status))
+                    for status in dict.fromkeys(looks[halt][at] for looks in known.looks if looks[halt][at])
+                )
                 for halt in range(engine.halts)
             ),
         )
@@ -335,7 +227,7 @@ def _observed(engine: Engine, assembly: Assembly, number: int, one: ObservationD
         ids = [item.id for item in lookers(assembly)]
         if one.device not in ids or one.halt < 0:
             raise _unknown(f"Observation {number}: of this device nothing is seen there.")
-        return Observation(Kind.WORD, one.halt, ids.index(one.device)), (one.text.strip().lower(),)
+        return Observation(Kind.WORD, one.halt, ids.index(one.device)), (one.text,)
     if one.red is None or one.black is None:
         raise MalformedDocument(f"Observation {number} names neither a device nor two terminals.")
     pair = {one.red, one.black}

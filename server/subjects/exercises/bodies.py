@@ -1,7 +1,7 @@
 """What is asked and told about exercises."""
 
 from datetime import datetime
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
@@ -11,8 +11,9 @@ from wiretrace.document.circuit import NO_NUL, Circuit, Frozen
 from wiretrace.faults.fault import Sort
 from wiretrace.faults.registry import AnyFault
 from wiretrace.sequences.sequence import Sequence
-from wiretrace.training.exercise.record import Entry
+from wiretrace.training.exercise.review import Reason as KeptReason
 from wiretrace.training.exercise.steps import Step
+from wiretrace.training.exercise.told import ToldEntry
 
 Known = Annotated[int, Field(ge=0, le=100_000)]
 
@@ -63,7 +64,7 @@ class ExerciseBody(ExerciseLine):
 
     number_closed: bool
     circuit: Circuit
-    entries: tuple[Entry, ...]
+    entries: tuple[ToldEntry, ...]
     mended: bool
     hidden: tuple[str, ...]
 
@@ -91,7 +92,7 @@ class Thought(Frozen):
 
     done: int
     all: int
-    entry: Entry | None = None
+    entry: ToldEntry | None = None
 
 
 class ReviewedStep(Frozen):
@@ -122,14 +123,24 @@ class BestStep(Frozen):
     after: int
 
 
-class Review(Frozen):
-    """`best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost."""
-
+class _Review(Frozen):
     steps: tuple[ReviewedStep, ...]
     best: tuple[BestStep, ...]
     points: int
-    reasons: tuple[Reason, ...]
     took_s: int
+
+
+class KeptReview(_Review):
+    """A review as it is kept."""
+
+    version: Literal[2] = 2
+    reasons: tuple[KeptReason, ...]
+
+
+class Review(_Review):
+    """`best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost."""
+
+    reasons: tuple[Reason, ...]
 
 
 class Reviewed(Frozen):

@@ -20,7 +20,6 @@ from wiretrace.document.upgrades import upgraded_fault
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.registry import AnyFault
-from wiretrace.faults.text import fault_words
 from wiretrace.sequences.sequence import kept_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
@@ -28,16 +27,16 @@ from wiretrace.simulation.state import State
 from wiretrace.training.exercise.answers import MEND_S, WRONG_S, against, mended
 from wiretrace.training.exercise.bench import Outcome, checked, go, with_faults
 from wiretrace.training.exercise.following import Observed, observed
-from wiretrace.training.exercise.record import Entry, entry_of, outcome_of
+from wiretrace.training.exercise.record import Entry, entry_of, entry_upgrades, outcome_of
 from wiretrace.training.exercise.risks import Care, Proof, after
 from wiretrace.training.exercise.steps import SECOND_US, Begin, Course, Leg, Step, advance
+from wiretrace.training.exercise.told import entry_words
 from wiretrace.transport.report import StateData, state_data, state_from_data
 from wiretrace.upgrading import Upgrades
 
 MOST_ENTRIES: Final = 1000
 _NOTHING: Final = Outcome((), {}, None, False)
 standing_upgrades: Final = Upgrades("standing of an exercise")
-entry_upgrades: Final = Upgrades("entry of a record")
 ENDED: Final = "This exercise has ended; its record stays as it is."
 
 
@@ -170,7 +169,6 @@ def claim(connection: Connection[DictRow], exercise: Exercise, named: AnyFault) 
     entry = Entry(
         number=len(exercise.entries),
         kind="answer",
-        words=f"Answer: {fault_words(exercise.assembly, named)}",
         took_s=WRONG_S,
         at_us=exercise.course.at_us,
         locked_off=exercise.care.locked,
@@ -210,7 +208,7 @@ def _against(exercise: Exercise, named: Fault) -> str:
         return "It was looked at and is sound, though nothing that was observed spoke against it: measure there first."
     entry = entries[leg]
     shown = "" if entry.shown is None else f" showed {entry.shown.display} {entry.shown.unit}".rstrip()
-    return f"It is sound. Against it spoke no. {entry.number}: {entry.words}{shown}."
+    return f"It is sound. Against it spoke no. {entry.number}: {entry_words(exercise.assembly, entry)}{shown}."
 
 
 def _works_as(circuit: Circuit) -> tuple[object, ...]:
@@ -285,8 +283,8 @@ def _gone(
     took_s = (leg.until_us - course.at_us) // SECOND_US
     if not took_s:
         # What is only written down takes no time, and nothing happens meanwhile.
-        last = entry_of(assembly, number, step, 0, course.at_us, _NOTHING, ())
+        last = entry_of(number, step, 0, course.at_us, _NOTHING, ())
         return last, standing_of(state, care, left)
     state, outcome = go(panel, state, leg)
     care, risks = after(assembly, care, step, outcome)
-    return entry_of(assembly, number, step, took_s, further.at_us, outcome, risks), standing_of(state, care, left)
+    return entry_of(number, step, took_s, further.at_us, outcome, risks), standing_of(state, care, left)

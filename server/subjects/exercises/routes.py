@@ -24,6 +24,7 @@ from server.subjects.exercises.bodies import (
     ExerciseLine,
     ExerciseList,
     HintRequest,
+    KeptReview,
     NewExercise,
     Reason,
     Review,
@@ -45,12 +46,19 @@ from wiretrace.training.exercise.following import Runs
 from wiretrace.training.exercise.hidden import LEVELS, draw
 from wiretrace.training.exercise.hints import COST_S, hint
 from wiretrace.training.exercise.order import work_order
-from wiretrace.training.exercise.record import Entry, record_csv
-from wiretrace.training.exercise.review import Mark, StepReview, best_path, mark, review_step
+from wiretrace.training.exercise.record import Entry
+from wiretrace.training.exercise.review import Mark, StepReview, best_path, mark, reason_words, review_step
 from wiretrace.training.exercise.steps import SECOND_US
-from wiretrace.upgrading import Upgrades
+from wiretrace.training.exercise.told import ToldEntry, record_csv, told
+from wiretrace.upgrading import Data, Upgrades
 
-review_upgrades: Final = Upgrades("review")
+
+def _reasons(data: Data) -> dict[str, Any]:
+    """Version 2 has codes where version 1 had sentences."""
+    return {**data, "reasons": [{"code": "former", **one} for one in data["reasons"]]}
+
+
+review_upgrades: Final = Upgrades("review", _reasons)
 
 blueprint = APIBlueprint("exercises", __name__, url_prefix="/api/jobs/<int:job_id>/exercises")
 
@@ -135,11 +143,11 @@ def close_number(job_id: int, exercise_id: int) -> ExerciseBody:
 
 @blueprint.post("/<int:exercise_id>/steps")
 @blueprint.input(StepRequest, arg_name="body")
-@blueprint.output(Entry, status_code=201)
-def take_step(job_id: int, exercise_id: int, body: StepRequest) -> Entry:
+@blueprint.output(ToldEntry, status_code=201)
+def take_step(job_id: int, exercise_id: int, body: StepRequest) -> ToldEntry:
     """Do something at the panel: what is then seen, heard and read. 409 where something was recorded meanwhile."""
     exercise = going_on(connection(), job_id, exercise_id, body.known)
-    return take(connection(), exercise, body.step).for_learner()
+    return told(exercise.assembly, take(connection(), exercise, body.step))
 
 
 @blueprint.post("/<int:exercise_id>/hints")
@@ -155,15 +163,14 @@ def give_hint(job_id: int, exercise_id: int, body: HintRequest) -> Thought:
     if thinking is None:
         return Thought(done=done, all=whole)
     words = hint(thinking, runs, exercise.course, body.step, exercise.care)
-    title = f"Hint {body.step} of 3"
-    entry = _said(exercise, "hint", title, COST_S[body.step - 1], words, None)
-    return Thought(done=done, all=whole, entry=record(connection(), exercise, entry).for_learner())
+    entry = _said(exercise, "hint", COST_S[body.step - 1], words, None).model_copy(update={"hint": body.step})
+    return Thought(done=done, all=whole, entry=told(exercise.assembly, record(connection(), exercise, entry)))
 
 
 @blueprint.post("/<int:exercise_id>/answers")
 @blueprint.input(AnswerRequest, arg_name="body")
-@blueprint.output(Entry, status_code=201)
-def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> Entry:
+@blueprint.output(ToldEntry, status_code=201)
+def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> ToldEntry:
     """Name what is wrong, and mend it. A wrong answer says which observation speaks against it.
 
     It is recorded before it is judged: who does not wait for the verdict has answered all the same.
@@ -172,20 +179,20 @@ def answer(job_id: int, exercise_id: int, body: AnswerRequest) -> Entry:
     # A fault that the circuit cannot have is refused before anything is told.
     exercise.assembly.with_faults((body.fault,))
     claimed = claim(connection(), exercise, body.fault)
-    return judge(connection(), opened(connection(), job_id, exercise_id), claimed.number).for_learner()
+    return told(exercise.assembly, judge(connection(), opened(connection(), job_id, exercise_id), claimed.number))
 
 
 @blueprint.post("/<int:exercise_id>/proof")
 @blueprint.input(After, arg_name="body")
-@blueprint.output(Entry, status_code=201)
-def prove(job_id: int, exercise_id: int, body: After) -> Entry:
+@blueprint.output(ToldEntry, status_code=201)
+def prove(job_id: int, exercise_id: int, body: After) -> ToldEntry:
     """Run the operating sequence from the beginning, and see whether all does as it should."""
     exercise = going_on(connection(), job_id, exercise_id, body.known)
     proof = proved(exercise.assembly, (*exercise.left, *exercise.course.own), exercise.halts)
     took = sum(halt.wait_us for halt in exercise.halts) // SECOND_US + 10 * len(exercise.halts)
     text = "All does as it should." if not proof.unmet else f"Not as it should be. {proof.unmet[0]}."
-    entry = _said(exercise, "proof", "Run the operating sequence", took, text, not proof.unmet)
-    return record(connection(), exercise, entry).for_learner()
+    entry = _said(exercise, "proof", took, text, not proof.unmet)
+    return told(exercise.assembly, record(connection(), exercise, entry))
 
 
 @blueprint.post("/<int:exercise_id>/end")
@@ -197,7 +204,7 @@ def end(job_id: int, exercise_id: int, body: After) -> ExerciseBody:
     number = exercise.kept.number
     hidden = f"Hidden was: {'; '.join(_hidden(exercise))}."
     text = hidden if number is None else f"What was hidden is told when number {number} is closed."
-    entry = _said(exercise, "end", "End", 0, text, exercise.mended)
+    entry = _said(exercise, "end", 0, text, exercise.mended)
     standing = standing_of(exercise.state, exercise.care, exercise.left)
     record(connection(), exercise, entry, standing, ends=True)
     return _body(opened(connection(), job_id, exercise_id))
@@ -214,7 +221,8 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
         raise Withheld(f"It is reviewed when number {exercise.kept.number} is closed.")
     if exercise.kept.review is not None:
         count = len(exercise.kept.review["steps"])
-        return Reviewed(done=count, all=count, review=Review.model_validate(review_upgrades(exercise.kept.review)))
+        kept = KeptReview.model_validate(review_upgrades(exercise.kept.review))
+        return Reviewed(done=count, all=count, review=_read(kept))
     done, whole, thinking = think(connection(), exercise, Runs(exercise.assembly))
     if thinking is None:
         return Reviewed(done=done, all=whole)
@@ -227,17 +235,23 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
     best = best_path(thinking, exercise.assembly, first, single)
     marked = _mark(exercise, steps, len(best) or None)
-    found = Review(
+    found = KeptReview(
         steps=tuple(
             ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
         ),
         best=tuple(BestStep(**vars(one)) for one in best),
         points=marked.points,
-        reasons=tuple(Reason(words=words, points=points) for words, points in marked.reasons),
+        reasons=marked.reasons,
         took_s=sum(entry.took_s for entry in exercise.entries),
     )
     store.keep_review(connection(), exercise.id, found.model_dump(mode="json"))
-    return Reviewed(done=done, all=whole, review=found)
+    return Reviewed(done=done, all=whole, review=_read(found))
+
+
+def _read(kept: KeptReview) -> Review:
+    """A review as people read it."""
+    reasons = tuple(Reason(words=reason_words(one), points=one.points) for one in kept.reasons)
+    return Review(steps=kept.steps, best=kept.best, points=kept.points, reasons=reasons, took_s=kept.took_s)
 
 
 @blueprint.get("/<int:exercise_id>/record.csv")
@@ -267,7 +281,6 @@ def _mark(exercise: Exercise, steps: list[StepReview], bound: int | None) -> Mar
 def _said(
     exercise: Exercise,
     kind: Literal["hint", "proof", "end"],
-    words: str,
     took_s: int,
     text: str,
     right: bool | None,
@@ -275,7 +288,6 @@ def _said(
     return Entry(
         number=len(exercise.entries),
         kind=kind,
-        words=words,
         took_s=took_s,
         at_us=exercise.course.at_us,
         text=text,
@@ -307,12 +319,12 @@ def _line(one: store.ExerciseLine) -> ExerciseLine:
 
 
 def _body(exercise: Exercise, after: int = 0) -> ExerciseBody:
-    kept, told = exercise.kept, _told(exercise)
+    kept, all_told = exercise.kept, _told(exercise)
     return ExerciseBody(
         **vars(_line(kept)),
         number_closed=kept.number is not None and numbers.is_closed(connection(), kept.ref, kept.number),
         circuit=exercise.circuit,
-        entries=tuple(entry.for_learner() for entry in exercise.entries[after:]),
+        entries=tuple(told(exercise.assembly, entry) for entry in exercise.entries[after:]),
         mended=exercise.mended,
-        hidden=tuple(_hidden(exercise)) if told else (),
+        hidden=tuple(_hidden(exercise)) if all_told else (),
     )

@@ -8,7 +8,6 @@ from pydantic import Field, StringConstraints
 from server.bodies import CheckedCircuit, Serial, Writer
 from wiretrace.bounds import Most
 from wiretrace.document.circuit import NO_NUL, Circuit, End, Frozen, Id
-from wiretrace.training.prediction.marking import Mark
 from wiretrace.training.prediction.sheet import MOST_STATES, PredictionSheet
 
 Written = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
@@ -48,6 +47,29 @@ class AttemptLine(Frozen):
     ended_at: datetime | None
 
 
+class FitData(Frozen):
+    """A misconception that gives the figure that was written; `about` names what was taken for something else."""
+
+    name: str
+    title: str
+    leads_to: str
+    right: str
+    about: str
+
+
+class MarkData(Frozen):
+    """`expected` is what was written, `shown` what the circuit shows; right is None where nothing was written.
+
+    `question` asks about what was not understood.
+    """
+
+    expected: str
+    shown: str
+    right: bool | None
+    question: str
+    fits: tuple[FitData, ...]
+
+
 class AttemptBody(AttemptLine):
     """`answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
 
@@ -56,7 +78,7 @@ class AttemptBody(AttemptLine):
 
     answers: dict[str, dict[str, str]]
     changes: tuple[Change, ...]
-    marks: dict[str, dict[str, Mark]]
+    marks: dict[str, dict[str, MarkData]]
 
 
 class SheetBody(Frozen):
@@ -143,4 +165,4 @@ class Positions(Frozen):
 class Key(Frozen):
     """What the circuit shows, state by state: marks by the letter of a meter or the id of a device."""
 
-    states: tuple[dict[str, Mark], ...]
+    states: tuple[dict[str, MarkData], ...]

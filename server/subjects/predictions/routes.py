@@ -18,7 +18,9 @@ from server.subjects.predictions.bodies import (
     Change,
     CompareState,
     Ended,
+    FitData,
     Key,
+    MarkData,
     NewAttempt,
     NewSheet,
     Positions,
@@ -30,11 +32,13 @@ from server.subjects.predictions.bodies import (
     SheetRead,
     TellingData,
 )
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.document.checked import kept_circuit
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.training.prediction.marking import Mark, mark_state
+from wiretrace.training.prediction.marking import Mark, mark_state, mark_upgrades
+from wiretrace.training.prediction.misconceptions import misconception
 from wiretrace.training.prediction.models import Course
 from wiretrace.training.prediction.positions import telling, useless
 from wiretrace.training.prediction.sheet import PredictionSheet, kept_sheet, misfits, sheet_from_data
@@ -152,7 +156,8 @@ def answer_key(job_id: int, sheet_id: int) -> Key:
     """What the circuit shows in every state. 403 while anybody still writes."""
     sheet, circuit = _opened(_told_now(job_id, sheet_id))
     course = Course(sheet, Assembly(circuit))
-    return Key(states=tuple(mark_state(course, index, {}) for index in range(len(sheet.states))))
+    marks = (mark_state(course, index, {}) for index in range(len(sheet.states)))
+    return Key(states=tuple({place: _told(mark) for place, mark in row.items()} for row in marks))
 
 
 def _opened(kept: store.KeptSheet) -> tuple[PredictionSheet, Circuit]:
@@ -215,6 +220,21 @@ def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, st
     }
 
 
+def _told(mark: Mark) -> MarkData:
+    """A mark as people read it."""
+    fits = ((misconception(fit.name), fit.about) for fit in mark.fits)
+    return MarkData(
+        expected=mark.expected,
+        shown=words(mark.shown),
+        right=mark.right,
+        question=mark.question,
+        fits=tuple(
+            FitData(name=one.name, title=one.title, leads_to=one.leads_to, right=one.right, about=about)
+            for one, about in fits
+        ),
+    )
+
+
 def _line(one: store.AttemptLine) -> dict[str, Any]:
     return {
         "id": one.id,
@@ -233,7 +253,8 @@ def _attempt(one: store.Attempt) -> AttemptBody:
             Change(at=each["at"], state=each["state"], place=each["place"], text=each["text"]) for each in one.changes
         ),
         marks={
-            state: {place: Mark.model_validate(mark) for place, mark in row.items()} for state, row in one.marks.items()
+            state: {place: _told(Mark.model_validate(mark_upgrades(mark))) for place, mark in row.items()}
+            for state, row in one.marks.items()
         },
     )
 

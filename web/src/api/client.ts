@@ -106,6 +106,8 @@ export type Imported = Schemas["ImportAnswer"];
 
 export type PredictionSheet = Schemas["NewSheet"]["sheet"];
 export type Sequence = Schemas["NewSequence"]["sequence"];
+
+export const sequenceOf = (steps: Sequence["steps"]): Sequence => ({ version: 2, steps });
 export type Fault = NonNullable<Schemas["RunRequest"]["faults"]>[number];
 
 /** What every save carries: what it was made from, the window, and its count of changes. */

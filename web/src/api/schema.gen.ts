@@ -3015,7 +3015,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Entry"];
+                        "application/json": components["schemas"]["ToldEntry"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -3119,7 +3119,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Entry"];
+                        "application/json": components["schemas"]["ToldEntry"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -3222,7 +3222,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Entry"];
+                        "application/json": components["schemas"]["ToldEntry"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -3605,6 +3605,7 @@ export interface components {
             circuit: components["schemas"]["Circuit-Input"];
             /**
              * @default {
+             *       "version": 2,
              *       "steps": []
              *     }
              */
@@ -3694,7 +3695,7 @@ export interface components {
             /** Marks */
             marks: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["Mark"];
+                    [key: string]: components["schemas"]["MarkData"];
                 };
             };
         };
@@ -4274,11 +4275,14 @@ export interface components {
         };
         /**
          * DeviceData
-         * @description What is seen of a device; `closed` tells of each of its contacts, `on` of each of its toggles.
+         * @description What is seen of a device: its status, and what that says in words.
          *
-         *     `due_us` is the moment at which a time that it shows runs out, if nothing comes between.
+         *     `closed` tells of each of its contacts, `on` of each of its toggles. `due_us` is the moment at which a time that it
+         *     shows runs out, if nothing comes between.
          */
         DeviceData: {
+            /** Status */
+            status: string;
             /** Says */
             says: string;
             /** Active */
@@ -4406,76 +4410,6 @@ export interface components {
              */
             after: number;
         };
-        /**
-         * Entry
-         * @description One thing that was done: how long it took, when it ended, and what came of it.
-         *
-         *     `kind` is that of its step, or hint, answer, proof, end. `text` is what was said to a hint, an answer or a proof,
-         *     and `right` whether that was well; an answer that waits to be judged has none yet. `named` is the fault that an
-         *     answer names. `events` are what devices began to say on the way, `seen` what is seen then.
-         */
-        Entry: {
-            /** Number */
-            number: number;
-            /** Kind */
-            kind: string;
-            /** Words */
-            words: string;
-            /**
-             * Step
-             * @default null
-             */
-            step: (components["schemas"]["Begin-Output"] | components["schemas"]["Work-Output"] | components["schemas"]["Wait-Output"] | components["schemas"]["Read-Output"] | components["schemas"]["ProveTester-Output"] | components["schemas"]["ProveDead-Output"] | components["schemas"]["Lift-Output"] | components["schemas"]["BridgeOver-Output"] | components["schemas"]["Note-Output"] | components["schemas"]["RuleOut-Output"]) | null;
-            /**
-             * Took S
-             * @default 0
-             */
-            took_s: number;
-            /**
-             * At Us
-             * @default 0
-             */
-            at_us: number;
-            /**
-             * Events
-             * @default []
-             */
-            events: components["schemas"]["EventData"][];
-            /**
-             * Seen
-             * @default {}
-             */
-            seen: {
-                [key: string]: components["schemas"]["SeenData"];
-            };
-            /** @default null */
-            shown: components["schemas"]["Shown"] | null;
-            /**
-             * Locked Off
-             * @default false
-             */
-            locked_off: boolean;
-            /**
-             * Risks
-             * @default []
-             */
-            risks: string[];
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /**
-             * Right
-             * @default null
-             */
-            right: boolean | null;
-            /**
-             * Named
-             * @default null
-             */
-            named: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"]) | null;
-        };
         /** EntryData */
         EntryData: {
             /** Fault */
@@ -4500,17 +4434,6 @@ export interface components {
             label: string;
             /** What */
             what: string;
-        };
-        /** EventData */
-        EventData: {
-            /** At Us */
-            at_us: number;
-            /** Device */
-            device: string;
-            /** Says */
-            says: string;
-            /** Active */
-            active: boolean;
         };
         /**
          * Exchanged
@@ -4583,7 +4506,7 @@ export interface components {
             number_closed: boolean;
             circuit: components["schemas"]["Circuit-Output"];
             /** Entries */
-            entries: components["schemas"]["Entry"][];
+            entries: components["schemas"]["ToldEntry"][];
             /** Mended */
             mended: boolean;
             /** Hidden */
@@ -4779,10 +4702,10 @@ export interface components {
             until_us: number;
         };
         /**
-         * Fit
+         * FitData
          * @description A misconception that gives the figure that was written; `about` names what was taken for something else.
          */
-        Fit: {
+        FitData: {
             /** Name */
             name: string;
             /** Title */
@@ -5086,7 +5009,7 @@ export interface components {
         Key: {
             /** States */
             states: {
-                [key: string]: components["schemas"]["Mark"];
+                [key: string]: components["schemas"]["MarkData"];
             }[];
         };
         /** KindData */
@@ -5128,8 +5051,8 @@ export interface components {
             parts: components["schemas"]["PartData"][];
             /** Operations */
             operations: components["schemas"]["OperationData"][];
-            /** Troubles */
-            troubles: {
+            /** Remedies */
+            remedies: {
                 [key: string]: string;
             };
         };
@@ -5276,15 +5199,15 @@ export interface components {
         };
         /**
          * LookData
-         * @description A device of which something is seen, and the words that it may say in each state, the sound one's first.
+         * @description A device of which something is seen, and what it may do in each state, the sound one's first.
          */
         LookData: {
             /** Device */
             device: string;
             /** Label */
             label: string;
-            /** Words */
-            words: string[][];
+            /** Statuses */
+            statuses: components["schemas"]["StatusData"][][];
         };
         /**
          * LooseTerminal
@@ -5373,28 +5296,22 @@ export interface components {
             reference: components["schemas"]["End"];
         };
         /**
-         * Mark
+         * MarkData
          * @description `expected` is what was written, `shown` what the circuit shows; right is None where nothing was written.
          *
          *     `question` asks about what was not understood.
          */
-        Mark: {
+        MarkData: {
             /** Expected */
             expected: string;
             /** Shown */
             shown: string;
             /** Right */
             right: boolean | null;
-            /**
-             * Question
-             * @default
-             */
+            /** Question */
             question: string;
-            /**
-             * Fits
-             * @default []
-             */
-            fits: components["schemas"]["Fit"][];
+            /** Fits */
+            fits: components["schemas"]["FitData"][];
         };
         /**
          * MeasureAnswer
@@ -5504,6 +5421,7 @@ export interface components {
             circuit: components["schemas"]["Circuit-Input"];
             /**
              * @default {
+             *       "version": 2,
              *       "steps": []
              *     }
              */
@@ -5784,7 +5702,7 @@ export interface components {
             /** Caution */
             caution: string;
             /** Repairs */
-            repairs: boolean;
+            repairs: string;
             /** Handle */
             handle: boolean;
             /** Dead Only */
@@ -6373,10 +6291,10 @@ export interface components {
             best: components["schemas"]["BestStep"][];
             /** Points */
             points: number;
-            /** Reasons */
-            reasons: components["schemas"]["Reason"][];
             /** Took S */
             took_s: number;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
         };
         /** Reviewed */
         Reviewed: {
@@ -6413,9 +6331,9 @@ export interface components {
         };
         /**
          * Row
-         * @description A step that was taken: what every device says at its end, by designation, and what changed on the way.
+         * @description A step that was taken: the status of every device at its end, by designation, and what changed on the way.
          *
-         *     `unmet` are expectations of the sequence with what is said instead; `more` counts events that are left out.
+         *     `unmet` are expectations of the sequence with what came instead; `more` counts events that are left out.
          */
         Row: {
             /** Text */
@@ -6424,8 +6342,8 @@ export interface components {
             start_us: number;
             /** End Us */
             end_us: number;
-            /** Says */
-            says: {
+            /** Statuses */
+            statuses: {
                 [key: string]: string;
             };
             /** Events */
@@ -6583,34 +6501,30 @@ export interface components {
             version: number;
         };
         /**
-         * SeenData
-         * @description What is seen of a device, and where its switches stand.
-         */
-        SeenData: {
-            /** Says */
-            says: string;
-            /** Active */
-            active: boolean;
-            /** Attention */
-            attention: boolean;
-            /** On */
-            on: {
-                [key: string]: boolean;
-            };
-        };
-        /**
          * Sequence
-         * @description What is done with a circuit to show it, and what must come of it.
+         * @description What is done with a circuit to show it, and what must come of it. Version 2 expects statuses, 1 had words.
          */
         "Sequence-Input": {
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
             /** Steps */
             steps: components["schemas"]["Step-Input"][];
         };
         /**
          * Sequence
-         * @description What is done with a circuit to show it, and what must come of it.
+         * @description What is done with a circuit to show it, and what must come of it. Version 2 expects statuses, 1 had words.
          */
         "Sequence-Output": {
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
             /** Steps */
             steps: components["schemas"]["Step-Output"][];
         };
@@ -7045,13 +6959,18 @@ export interface components {
          * StateTable
          * @description The devices that say anything, in the order of the document, and a row a step.
          *
-         *     A circuit that cannot go on ends the table: `problem` says why, and all before it stands.
+         *     `words` are those that people read of each status in it. A circuit that cannot go on ends the table: `problem` says
+         *     why, and all before it stands.
          */
         StateTable: {
             /** Devices */
             devices: string[];
             /** Rows */
             rows: components["schemas"]["Row"][];
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
             /**
              * Problem
              * @default
@@ -7059,11 +6978,21 @@ export interface components {
             problem: string;
         };
         /**
+         * StatusData
+         * @description What a device may be seen to do, as it is kept and as people read it.
+         */
+        StatusData: {
+            /** Status */
+            status: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * Step
          * @description One step of an operating sequence, in the designations that people use.
          *
          *     `do` lists hands as (device, operation, on or off); `faults` replaces the faults present, in the
-         *     words of `fault_text`; after `wait_s` seconds the devices are expected to say `expect`.
+         *     words of `fault_text`; after `wait_s` seconds each device of `expect` must be of the status there.
          */
         "Step-Input": {
             /** Text */
@@ -7100,7 +7029,7 @@ export interface components {
          * @description One step of an operating sequence, in the designations that people use.
          *
          *     `do` lists hands as (device, operation, on or off); `faults` replaces the faults present, in the
-         *     words of `fault_text`; after `wait_s` seconds the devices are expected to say `expect`.
+         *     words of `fault_text`; after `wait_s` seconds each device of `expect` must be of the status there.
          */
         "Step-Output": {
             /** Text */
@@ -7329,7 +7258,7 @@ export interface components {
             /** All */
             all: number;
             /** @default null */
-            entry: components["schemas"]["Entry"] | null;
+            entry: components["schemas"]["ToldEntry"] | null;
         };
         /** Tidied */
         Tidied: {
@@ -7360,6 +7289,69 @@ export interface components {
             letters: boolean;
         };
         /**
+         * ToldEntry
+         * @description An entry as a person at the panel has it: figures as the meter shows them, times as a stop watch does.
+         *
+         *     `words` tell what was done, `risks` what was risky in it; what an answer names is not told as data.
+         */
+        ToldEntry: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Step */
+            step: (components["schemas"]["Begin-Output"] | components["schemas"]["Work-Output"] | components["schemas"]["Wait-Output"] | components["schemas"]["Read-Output"] | components["schemas"]["ProveTester-Output"] | components["schemas"]["ProveDead-Output"] | components["schemas"]["Lift-Output"] | components["schemas"]["BridgeOver-Output"] | components["schemas"]["Note-Output"] | components["schemas"]["RuleOut-Output"]) | null;
+            /** Took S */
+            took_s: number;
+            /** At Us */
+            at_us: number;
+            /** Events */
+            events: components["schemas"]["ToldEvent"][];
+            /** Seen */
+            seen: {
+                [key: string]: components["schemas"]["ToldSeen"];
+            };
+            shown: components["schemas"]["Shown"] | null;
+            /** Locked Off */
+            locked_off: boolean;
+            /** Risks */
+            risks: string[];
+            /** Text */
+            text: string;
+            /** Right */
+            right: boolean | null;
+        };
+        /** ToldEvent */
+        ToldEvent: {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Status */
+            status: string;
+            /** Active */
+            active: boolean;
+            /** Says */
+            says: string;
+        };
+        /** ToldSeen */
+        ToldSeen: {
+            /** Status */
+            status: string;
+            /** Active */
+            active: boolean;
+            /** Attention */
+            attention: boolean;
+            /** On */
+            on: {
+                [key: string]: boolean;
+            };
+            /** Says */
+            says: string;
+        };
+        /**
          * TraceRequest
          * @description A circuit, and the sequence whose states it is looked at in; an empty one presses every button.
          */
@@ -7367,6 +7359,7 @@ export interface components {
             circuit: components["schemas"]["Circuit-Input"];
             /**
              * @default {
+             *       "version": 2,
              *       "steps": []
              *     }
              */

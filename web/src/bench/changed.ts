@@ -6,7 +6,7 @@ const MARKED_US = 700_000;
 type Seen = Frame["devices"][string] | undefined;
 
 const differs = (a: Seen, b: Seen): boolean =>
-  a !== b && (a?.says !== b?.says || JSON.stringify(a?.closed) !== JSON.stringify(b?.closed));
+  a !== b && (a?.status !== b?.status || JSON.stringify(a?.closed) !== JSON.stringify(b?.closed));
 
 /**
  * Devices that have just changed: while time runs those of the last moments, where it stands still those of the last

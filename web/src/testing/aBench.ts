@@ -8,7 +8,16 @@ export const frame = (timeUs: number, says: string): Frame => ({
   time_us: timeUs,
   state: { time_us: timeUs, devices: {} },
   devices: {
-    "h-1": { says, active: says === "lit", attention: false, closed: {}, on: {}, figures: [], due_us: null },
+    "h-1": {
+      status: says,
+      says,
+      active: says === "lit",
+      attention: false,
+      closed: {},
+      on: {},
+      figures: [],
+      due_us: null,
+    },
   },
   terminals: {},
   conductors_a: {},

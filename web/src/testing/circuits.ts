@@ -42,7 +42,7 @@ const kind = (
     .filter((terminal, at, all) => all.findIndex((other) => other.name === terminal.name) === at),
   parts,
   operations: [],
-  troubles: {},
+  remedies: {},
 });
 
 const DOES: Record<string, Part["does"]> = {

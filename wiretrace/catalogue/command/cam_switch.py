@@ -104,4 +104,4 @@ class CamSwitch(Kind):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         turning = state["turns_at_us"] is not None
         on = {position: not turning and position == state["stands"] for position in POSITIONS}
-        return View("turning" if turning else str(state["stands"]), state["stands"] != "0", on=on)
+        return View("turning" if turning else f"={state['stands']}", state["stands"] != "0", on=on)

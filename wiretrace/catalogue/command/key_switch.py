@@ -21,4 +21,4 @@ class KeySwitch(TwoPosition):
         Part("13-14", "Contact 13-14, NO", "key_no", Does.NORMALLY_OPEN, ("13", "14"), ("13-14",)),
     )
     operations = (Operation("turn", "Key turned", "toggle", handle=True),)
-    words = ("0", "1")
+    statuses = ("=0", "=1")

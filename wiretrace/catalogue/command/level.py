@@ -138,4 +138,4 @@ class LevelRelay(Kind):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if not state["fed"]:
             return View("off", False)
-        return View("in" if state["in"] else "out", bool(state["in"]))
+        return View("pulled_in" if state["in"] else "dropped_out", bool(state["in"]))

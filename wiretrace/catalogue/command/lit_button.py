@@ -40,6 +40,6 @@ class LitButton(PushButton):
         return {**super().values(params, state), "lamp": lamp}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        says = super().view(params, state, signals).says
+        status = super().view(params, state, signals).status
         lit = signals["lamp"].rms_v >= Lamp.VISIBLE["LED"] * number(params, "rated_voltage_v")
-        return View(f"{says}, {'lit' if lit else 'dark'}", lit)
+        return View(f"{status}+{'lit' if lit else 'dark'}", lit)

@@ -29,7 +29,7 @@ class EmergencyStop(TwoPosition):
     parts = _parts("emergency_nc", "emergency_no")
     actuator = Actuator.HANDLE
     operations = (Operation("strike", "Struck", "toggle", handle=True),)
-    words = ("released", "struck")
+    statuses = ("released", "struck")
     warns = True
 
     def is_stop(self, params: Params) -> bool:
@@ -49,7 +49,7 @@ class OnOffSwitch(TwoPosition):
     parts = _parts("turn_nc", "turn_no")
     actuator = Actuator.HANDLE
     operations = (Operation("turn", "On", "toggle", handle=True),)
-    words = ("0", "1")
+    statuses = ("=0", "=1")
 
 
 class LimitSwitch(TwoPosition):
@@ -65,7 +65,7 @@ class LimitSwitch(TwoPosition):
     parts = _parts("limit_nc", "limit_no")
     actuator = Actuator.PROCESS
     operations = (Operation("actuate", "Actuated", "toggle"),)
-    words = ("free", "actuated")
+    statuses = ("free", "actuated")
 
 
 class FloatSwitch(TwoPosition):
@@ -81,7 +81,7 @@ class FloatSwitch(TwoPosition):
     parts = _parts("float_nc", "float_no")
     actuator = Actuator.PROCESS
     operations = (Operation("raise", "Level high", "toggle"),)
-    words = ("low", "high")
+    statuses = ("low", "high")
 
 
 class PressureSwitch(TwoPosition):
@@ -97,7 +97,7 @@ class PressureSwitch(TwoPosition):
     parts = _parts("pressure_nc", "pressure_no")
     actuator = Actuator.PROCESS
     operations = (Operation("press", "Pressure high", "toggle"),)
-    words = ("low", "high")
+    statuses = ("low", "high")
 
 
 class TemperatureSwitch(TwoPosition):
@@ -113,7 +113,7 @@ class TemperatureSwitch(TwoPosition):
     parts = _parts("temperature_nc", "temperature_no")
     actuator = Actuator.PROCESS
     operations = (Operation("heat", "Hot", "toggle"),)
-    words = ("cool", "hot")
+    statuses = ("cool", "hot")
 
 
 class HandOffAuto(Kind):

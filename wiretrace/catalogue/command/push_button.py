@@ -53,7 +53,7 @@ class PushButton(TwoPosition):
 
     racing = ("travel_ms",)
     """A contactor drops out while a finger lets go, or jogging seals."""
-    words = ("released", "pressed")
+    statuses = ("released", "pressed")
 
     def second_us(self, params: Params) -> int:
         return round(1000 * number(params, "travel_ms"))

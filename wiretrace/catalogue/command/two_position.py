@@ -27,7 +27,7 @@ class TwoPosition(Kind):
     SECOND_US: ClassVar[int] = 3_000
     """Microseconds to the first contact change, and from there to the second."""
 
-    words: ClassVar[tuple[str, str]]
+    statuses: ClassVar[tuple[str, str]]
     """What is said of it at rest and when actuated."""
     warns: ClassVar[bool] = False
 
@@ -52,4 +52,4 @@ class TwoPosition(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         actuated = bool(state["driven"])
-        return View(self.words[actuated], actuated, attention=actuated and self.warns)
+        return View(self.statuses[actuated], actuated, attention=actuated and self.warns)

@@ -72,4 +72,4 @@ class LedLamp(Kind):
         share = 1000 * signals["lamp"].rms_a / number(params, "rated_current_ma")
         if share >= self.LIT:
             return View("lit", True)
-        return View("glows faintly" if share >= self.GLOWS else "dark", False)
+        return View("glows_faintly" if share >= self.GLOWS else "dark", False)

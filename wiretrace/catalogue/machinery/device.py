@@ -24,6 +24,7 @@ from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Protects, Ratings, Windings
+from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -81,10 +82,14 @@ class Kind(ABC):
     """Continuous quantities of its state that follow at once or note what was: none of them takes time to grow."""
     clock: ClassVar[str] = ""
     """The name in its state of the time that can be seen to run: of a timer, or until something trips."""
-    troubles: ClassVar[Mapping[str, str]] = {}
-    """What it may say that calls for attention: why it came to that, and the way back, in a sentence or two."""
+    remedies: ClassVar[Mapping[str, str]] = {}
+    """By status: why it came to that, and the way back, in a sentence or two."""
     limits_current: ClassVar[bool] = False
     """Is a source whose own limit protects what hangs on it?"""
+
+    def remedy(self, status: str) -> str:
+        """Why it came to what it says, and the way back; nothing where that is as it should be."""
+        return next((told for code, told in self.remedies.items() if tells(status, code)), "")
 
     def structure(self, params: Params) -> Structure:
         """Terminals, parts and branches that exist with these parameters."""

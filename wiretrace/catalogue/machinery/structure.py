@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Final, NamedTuple, TypeAlias
 
 from wiretrace.catalogue.machinery.purpose import Breaks, Does
+from wiretrace.catalogue.machinery.status import words
 
 Scalar: TypeAlias = bool | int | float | str | None
 Params: TypeAlias = Mapping[str, bool | int | float | str]
@@ -141,14 +142,14 @@ class Operation:
     """One way a hand can work the device.
 
     `style` is "momentary" (held, then let go), "toggle" (stays) or "pulse" (once). One that
-    `repairs` is offered only while the device calls for attention.
+    What `repairs` something, by its code in the status, is offered only while the device calls for attention.
     """
 
     name: str
     title: str
     style: str
     caution: str = ""
-    repairs: bool = False
+    repairs: str = ""
     handle: bool = False
     """Does a handle that says I and O do it?"""
     dead_only: bool = False
@@ -167,18 +168,23 @@ class Figure(NamedTuple):
 
 @dataclass(frozen=True)
 class View:
-    """What a person sees of a device: a word, and whether it counts as active.
+    """What a person sees of a device: its status (`status.py`), and whether it counts as active.
 
     `on` tells of each toggle that has a position of its own where it stands, and of each position of a selector
     whether it is the one; for a device with a single toggle that is `active`. `figures` are quantities that it shows
     or that are true of it.
     """
 
-    says: str
+    status: str
     active: bool
     attention: bool = False
     on: Mapping[str, bool] = field(default_factory=dict)
     figures: tuple[Figure, ...] = ()
+
+    @property
+    def says(self) -> str:
+        """The words for its status."""
+        return words(self.status)
 
 
 @dataclass(frozen=True)

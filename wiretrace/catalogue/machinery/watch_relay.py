@@ -9,6 +9,7 @@ from wiretrace.catalogue.machinery.changeover import changeover
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.status import coded
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -71,7 +72,7 @@ class WatchRelay(Kind):
     until it is reset by hand, or resets itself, as set.
     """
 
-    troubles = {
+    remedies = {
         "tripped": "What it watches went over its limit. Find the cause, then reset it.",
     }
     group = "protection"
@@ -153,6 +154,6 @@ class WatchRelay(Kind):
         if state["sees"] == UNFED:
             return View("off", False)
         if state["trip"]:
-            return View(f"tripped: {state['trip']}", False, attention=True)
-        sees = str(state["sees"])
+            return View(f"tripped:{coded(state['trip'])}", False, attention=True)
+        sees = coded(state["sees"])
         return View(sees or ("ready" if state["ready"] else "waiting"), bool(state["ready"]), attention=bool(sees))

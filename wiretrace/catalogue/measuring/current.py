@@ -30,8 +30,8 @@ class CurrentTransformer(Kind):
     voltage is held to `saturation_v` RMS, with peaks many times as high. That is dangerous.
     """
 
-    troubles = {
-        "secondary open": "Danger: an open secondary stands at a high voltage. Take the load off, then short it.",
+    remedies = {
+        "secondary_open": "Danger: an open secondary stands at a high voltage. Take the load off, then short it.",
         "saturated": "Its secondary has more to drive than its rating. Shorten the leads, or take a larger rating.",
     }
     name = "current_transformer"
@@ -116,9 +116,9 @@ class CurrentTransformer(Kind):
         carries = abs(primary.current_a) > self.CARRIES * number(params, "primary_a")
         if carries and abs(secondary.current_a) * ratio < 0.5 * abs(primary.current_a):
             if volts <= self.DANGER_V:
-                return View("secondary open", True, True, figures=figures)
+                return View("secondary_open", True, True, figures=figures)
             peak = Figure("Peak of the secondary voltage, at least", self.PEAK * volts, "V")
-            return View("danger: secondary open", True, True, figures=(*figures, peak))
+            return View("danger:secondary_open", True, True, figures=(*figures, peak))
         if state["saturated"]:
             return View("saturated", True, True, figures=figures)
         return View("measures", True, figures=figures)
@@ -198,7 +198,7 @@ class DigitalAmmeter(Kind):
 
 
 def _shows(amperes: float) -> View:
-    return View(f"{amperes:.1f} A", amperes >= 0.05, figures=(Figure("Shows", amperes, "A"),))
+    return View(f"={amperes:.1f} A", amperes >= 0.05, figures=(Figure("Shows", amperes, "A"),))
 
 
 class ShortingTerminals(Kind):

@@ -18,7 +18,7 @@ from wiretrace.catalogue.machinery.structure import (
     View,
     number,
 )
-from wiretrace.catalogue.motors.motor_troubles import OF_ONE_PHASE
+from wiretrace.catalogue.motors.motor_remedies import OF_ONE_PHASE
 
 
 class CapacitorMotor(Kind):
@@ -29,7 +29,7 @@ class CapacitorMotor(Kind):
     locked motor.
     """
 
-    troubles = OF_ONE_PHASE
+    remedies = OF_ONE_PHASE
     name = "motor_capacitor"
     title = "Single-phase motor, capacitor"
     rank = 35
@@ -123,4 +123,4 @@ class CapacitorMotor(Kind):
         if not state["drives"]:
             return View("coasts", False)
         way = "forward" if state["drives"] == 1 else "backward"
-        return View(f"turns {way}", True)
+        return View(f"turns_{way}", True)

@@ -62,4 +62,4 @@ class BrakedMotor(ThreePhaseMotor):
         seen = super().view(self._told(params, state), state, signals)
         if not state["holds"]:
             return seen
-        return View(f"{seen.says}, brake on", seen.active, seen.attention, figures=seen.figures)
+        return View(f"{seen.status}+brake_on", seen.active, seen.attention, figures=seen.figures)

@@ -242,4 +242,4 @@ class SoftStarter(Kind):
         amperes = Figure("Current", max(signals[f"{a}-{b}"].rms_a for a, b in WAYS), "A")
         if not state["runs"]:
             return View("stopped", False)
-        return View("top of ramp" if self._up(state) else "ramp", True, figures=(amperes,))
+        return View("top_of_ramp" if self._up(state) else "ramp", True, figures=(amperes,))

@@ -23,7 +23,7 @@ from wiretrace.catalogue.machinery.structure import (
 from wiretrace.catalogue.motors import equivalent, settling
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
-from wiretrace.catalogue.motors.motor_troubles import TROUBLES
+from wiretrace.catalogue.motors.motor_remedies import REMEDIES
 from wiretrace.catalogue.motors.run_up import NEAR, Acceleration, Drive, acceleration, next_mark
 
 FED_FROM: Final = 0.05
@@ -55,7 +55,7 @@ class ThreePhaseMotor(Kind):
     impedance, so that at standstill each winding is an impedance by itself.
     """
 
-    troubles = TROUBLES
+    remedies = REMEDIES
     group = "load"
     jams = True
     letter, letter_nema = "M", "MTR"
@@ -221,39 +221,39 @@ class ThreePhaseMotor(Kind):
         positive, negative = self._sequences(params, state, signals)
         speed = amount(state, "speed")
         torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
-        says, turns, attention = self._says(params, speed, torque, (positive, negative))
+        status, turns, attention = self._status(params, speed, torque, (positive, negative))
         rise = max(amount(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:
-            says, attention = f"{says}, too hot", True
+            status, attention = f"{status}+too_hot", True
         figures = (
             Figure("Speed", speed * machine.plate.sync_rpm, "rpm"),
             Figure("Torque", torque, "Nm"),
             Figure("Winding temperature rise", rise, "K"),
             Figure("Surge at the last closing, in a winding", amount(state, "surge_a"), "A"),
         )
-        return View(says, turns, attention, figures=figures)
+        return View(status, turns, attention, figures=figures)
 
-    def _says(
+    def _status(
         self, params: Params, speed: float, torque: float, sequences: tuple[float, float]
     ) -> tuple[str, bool, bool]:
-        """What is said of it, does it turn under power, does it call for attention."""
+        """Its status, does it turn under power, does it call for attention."""
         rates, plate = self._rates(params, *sequences), self.equivalent(params).machine.plate
         positive, negative = sorted(sequences, reverse=True)
         way = "forward" if speed > 0 else "backward"
         if positive < FED_FROM * plate.winding_v:
-            return (f"coasts {way}", False, False) if abs(speed) > TURNS_FROM else ("still", False, False)
+            return (f"coasts_{way}", False, False) if abs(speed) > TURNS_FROM else ("still", False, False)
         final = rates.final(speed)
         if abs(speed) <= TURNS_FROM:
             if abs(final) <= TURNS_FROM:
                 return "hums", False, True
             way = "forward" if final > 0 else "backward"
         elif torque * speed < 0 and not 1 <= abs(speed) <= OVER:
-            return f"brakes from {way}", False, True
+            return f"brakes_from_{way}", False, True
         if negative > UNBALANCED_FROM * positive:
-            return f"turns {way}, unbalanced", True, True
+            return f"turns_{way}+unbalanced", True, True
         if abs(final) < 1 - 4 * self._rated_slip(params):
-            return f"turns {way}, overloaded", True, True
-        return f"turns {way}", True, False
+            return f"turns_{way}+overloaded", True, True
+        return f"turns_{way}", True, False
 
     def _rated_slip(self, params: Params) -> float:
         return self.equivalent(params).machine.plate.slip

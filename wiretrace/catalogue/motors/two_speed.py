@@ -174,4 +174,4 @@ class TwoSpeedMotor(Kind):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         winding, told = self._active(params, state)
         seen = winding.view(told, state, signals)
-        return replace(seen, says=f"{seen.says}, {state['at']} speed") if state["fed"] else seen
+        return replace(seen, status=f"{seen.status}+{state['at']}_speed") if state["fed"] else seen

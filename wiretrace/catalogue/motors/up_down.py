@@ -22,7 +22,7 @@ from wiretrace.catalogue.machinery.structure import (
     When,
     number,
 )
-from wiretrace.catalogue.motors.motor_troubles import OF_ONE_PHASE
+from wiretrace.catalogue.motors.motor_remedies import OF_ONE_PHASE
 
 _COMMON_FIRST: Final = When("layout", ("common_first",))
 _COMMON_MIDDLE: Final = When("layout", ("common_middle",))
@@ -94,7 +94,7 @@ class ReversibleMotor(Kind):
     running motor. Which of phase and neutral stands at the common makes no difference.
     """
 
-    troubles = OF_ONE_PHASE
+    remedies = OF_ONE_PHASE
     name = "motor_reversible"
     title = "Single-phase motor, up and down"
     rank = 30
@@ -169,4 +169,4 @@ class ReversibleMotor(Kind):
         if not state["turns"] and not state["drives"]:
             return View("hums" if fed else "still", False, attention=fed, figures=figures)
         way = "up" if (state["turns"] or state["drives"]) == 1 else "down"
-        return View(f"turns {way}", True, figures=figures)
+        return View(f"turns_{way}", True, figures=figures)

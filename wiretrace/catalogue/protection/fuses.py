@@ -135,7 +135,7 @@ class Fuses(Kind):
     while it carries less than melts it. So a surge and a small overload after it add up.
     """
 
-    troubles = {
+    remedies = {
         "blown": "More flowed than the link carries. Find out where to, then replace the blown links.",
     }
     name = "fuses"
@@ -169,7 +169,7 @@ class Fuses(Kind):
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
     operations = (
         Operation("out", "Links out", "toggle", "By hand only when isolated and locked out.", dead_only=True),
-        Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs=True),
+        Operation("replace", "Replace the blown links", "pulse", "First find out why they blew.", repairs="blown"),
     )
 
     COOLS_S: Final = 60.0
@@ -223,10 +223,10 @@ class Fuses(Kind):
         blown = [n for n in (1, 2, 3) if state[f"blown_{n}"]]
         out = bool(state["out"])
         if not blown:
-            return View("taken out" if out else "sound", not out, on={"out": out})
+            return View("taken_out" if out else "sound", not out, on={"out": out})
         most = max(float(state[f"let_{n}_a2s"] or 0.0) for n in blown)
-        says = "blown, taken out" if out else "blown"
-        return View(says, False, attention=True, on={"out": out}, figures=(Figure("Let through", most, "A2s"),))
+        status = "blown+taken_out" if out else "blown"
+        return View(status, False, attention=True, on={"out": out}, figures=(Figure("Let through", most, "A2s"),))
 
     @staticmethod
     def _curve(params: Params) -> Curve:

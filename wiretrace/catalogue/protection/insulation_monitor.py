@@ -63,4 +63,4 @@ class InsulationMonitor(watch_relay.WatchRelay):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         seen = super().view(params, state, signals)
         insulation = Figure("Insulation", min(self.insulation_ohm(signals) / 1000, 10_000.0), "kohm")
-        return View(seen.says, seen.active, seen.attention, figures=(insulation,))
+        return View(seen.status, seen.active, seen.attention, figures=(insulation,))

@@ -75,4 +75,4 @@ class EarthLeakageRelay(watch_relay.WatchRelay):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         seen = super().view(params, state, signals)
         residual = Figure("Residual current", self.residual_a(signals), "A")
-        return View(seen.says, seen.active, seen.attention, figures=(residual,))
+        return View(seen.status, seen.active, seen.attention, figures=(residual,))

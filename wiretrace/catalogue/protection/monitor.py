@@ -10,6 +10,7 @@ from wiretrace.catalogue.machinery.changeover import changeover
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating
+from wiretrace.catalogue.machinery.status import coded
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -104,7 +105,7 @@ class PhaseMonitor(Kind):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         wrong = state["sees"] not in ("healthy", "off")
         waiting = state["sees"] == "healthy" and not state["ready"]
-        return View("waiting" if waiting else str(state["sees"]), bool(state["ready"]), attention=wrong)
+        return View("waiting" if waiting else coded(state["sees"]), bool(state["ready"]), attention=wrong)
 
     def findings(self, params: Params, lines_v: list[complex]) -> set[str]:
         """All that is wrong with the three line voltages."""

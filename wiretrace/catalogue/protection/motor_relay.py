@@ -7,6 +7,7 @@ from wiretrace.catalogue.machinery import thermal, watching
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does, Protects, Ratings
+from wiretrace.catalogue.machinery.status import coded
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -38,7 +39,7 @@ class MotorRelay(Kind):
     it falls to tripped only as long as that is gone.
     """
 
-    troubles = {
+    remedies = {
         "tripped": "Its code says why. Find the cause, let the motor cool where it was an overload, then reset it.",
     }
     name = "motor_protection_relay"
@@ -193,5 +194,6 @@ class MotorRelay(Kind):
         )
         if state["trip"]:
             code = CODES.get(str(state["trip"]), "E0")
-            return View(f"tripped: {code} {state['trip']}", False, attention=True, figures=figures)
+            trip = coded(f"{code} {state['trip']}")
+            return View(f"tripped:{trip}", False, attention=True, figures=figures)
         return View("ready" if state["awake"] else "off", bool(state["awake"]), figures=figures)

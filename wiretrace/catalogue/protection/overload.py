@@ -56,7 +56,7 @@ class OverloadRelay(Kind):
     start; it remembers no heat. Pilot duty: it opens the control circuit, never the motor circuit.
     """
 
-    troubles = {
+    remedies = {
         "tripped": "The motor took more than the dial allows, for too long. Find out why, let it cool, then reset.",
     }
     name = "overload_relay"
@@ -205,8 +205,8 @@ class ShellDisc(Kind):
     It opens the motor circuit itself, and resets itself: the motor may start without warning.
     """
 
-    troubles = {
-        "open, hot": "The winding is too hot. It closes by itself once it has cooled.",
+    remedies = {
+        "hot": "The winding is too hot. It closes by itself once it has cooled.",
     }
     name = "shell_disc"
     title = "Motor protector, self-resetting"
@@ -255,7 +255,7 @@ class ShellDisc(Kind):
         return {**state, "open": not state["open"], "changes_at_us": None}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View("open, hot" if state["open"] else "closed", not state["open"], attention=bool(state["open"]))
+        return View("open+hot" if state["open"] else "closed", not state["open"], attention=bool(state["open"]))
 
     @staticmethod
     def _finals(params: Params, signals: Mapping[str, Signal]) -> list[float]:

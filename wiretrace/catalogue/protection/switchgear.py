@@ -79,8 +79,8 @@ class Isolator(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         on, locked = bool(state["on"]), bool(state["locked"])
-        says = "on" if on else "locked off" if locked else "off"
-        return View(says, on, on={"switch": on, "lock": locked})
+        status = "on" if on else "locked_off" if locked else "off"
+        return View(status, on, on={"switch": on, "lock": locked})
 
 
 def _with_at_least(poles: int) -> When:
@@ -107,7 +107,7 @@ class Breaker(Kind):
     a hand. After a trip the handle stands apart from "off" and must go to off before it can be closed.
     """
 
-    troubles = {
+    remedies = {
         "tripped": "More flowed than it carries. Find out where to, then turn its handle to off and on again.",
     }
     name = "breaker"
@@ -222,7 +222,7 @@ class MotorStarter(Kind):
     times the dial (IEC 60947-2 with IEC 60947-4-1).
     """
 
-    troubles = Breaker.troubles
+    remedies = Breaker.remedies
     name = "motor_starter"
     title = "Manual motor starter"
     rank = 40

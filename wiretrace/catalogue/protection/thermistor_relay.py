@@ -16,9 +16,9 @@ class ThermistorRelay(watch_relay.WatchRelay):
     is told apart.
     """
 
-    troubles = {
-        **watch_relay.WatchRelay.troubles,
-        "too hot": "The windings of the motor are too hot. Let it cool and find out why, then reset.",
+    remedies = {
+        "too_hot": "The windings of the motor are too hot. Let it cool and find out why, then reset.",
+        **watch_relay.WatchRelay.remedies,
     }
     name = "thermistor_relay"
     title = "Thermistor relay"

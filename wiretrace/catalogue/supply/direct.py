@@ -121,7 +121,7 @@ class PowerSupply(Kind):
     switches its output off and tries again a second later.
     """
 
-    troubles = {
+    remedies = {
         "overloaded": "More is drawn than it gives. Take loads off, or look for a short circuit at its output.",
     }
     name = "power_supply_dc"

@@ -59,7 +59,7 @@ class ThreePhaseSupply(Kind):
     operations = (
         Operation("switch", "Supply on", "toggle", handle=True),
         *(Operation(phase.lower(), f"{phase} present", "toggle") for phase in PHASES),
-        Operation("swap", "L1 and L2 exchanged", "toggle"),
+        Operation("swap", "l1_and_l2_exchanged", "toggle"),
     )
     poles = {**{phase: ("live", phase) for phase in PHASES}, "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
@@ -101,7 +101,7 @@ class ThreePhaseSupply(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         lost = [phase for phase in PHASES if not state[phase.lower()]]
-        wrong = f"without {' and '.join(lost)}" if lost else "L1 and L2 exchanged" if state["swap"] else ""
+        wrong = f"without_{'_and_'.join(lost).lower()}" if lost else "l1_and_l2_exchanged" if state["swap"] else ""
         on = {name: bool(value) for name, value in state.items()}
         if not state["switch"]:
             return View("off", False, on=on)

@@ -56,8 +56,8 @@ class Contactor(Electromagnet):
     contact closes (mirror contact, IEC 60947-4-1 annex F).
     """
 
-    troubles = {
-        **Electromagnet.troubles,
+    remedies = {
+        **Electromagnet.remedies,
         "welded": "Its poles met a current that they could not part from. Find out which, then renew the poles.",
     }
     name = "contactor"
@@ -113,7 +113,7 @@ class Contactor(Electromagnet):
     )
     operations = (
         *Electromagnet.operations,
-        Operation("renew", "Renew welded poles", "pulse", "First find out what welded them.", repairs=True),
+        Operation("renew", "Renew welded poles", "pulse", "First find out what welded them.", repairs="welded"),
     )
 
     WELDS_AFTER_US: Final = 5_000
@@ -146,7 +146,7 @@ class Contactor(Electromagnet):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["welded"]:
-            return View("in, welded", True, attention=True)
+            return View("pulled_in+welded", True, attention=True)
         return super().view(params, state, signals)
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:

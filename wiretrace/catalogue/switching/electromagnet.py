@@ -51,12 +51,12 @@ class Electromagnet(Kind):
     takes up in heat burns it in the end: held open by force, on too high a voltage, on direct current.
     """
 
-    troubles = {
-        "coil burnt": "A wrong voltage, or an armature that stuck. Measure at A1 and A2, then replace the coil.",
+    remedies = {
+        "coil_burnt": "A wrong voltage, or an armature that stuck. Measure at A1 and A2, then replace the coil.",
     }
     operations: ClassVar[tuple[Operation, ...]] = (
         Operation("push", "Push the armature in", "momentary", DEAD_ONLY, dead_only=True),
-        Operation("replace", "Replace the burnt coil", "pulse", "First find out why it burnt.", repairs=True),
+        Operation("replace", "Replace the burnt coil", "pulse", "First find out why it burnt.", repairs="coil_burnt"),
     )
 
     actuator = Actuator.COIL
@@ -111,10 +111,10 @@ class Electromagnet(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["burnt"]:
-            return View("coil burnt", travel.no_closed(state), attention=True)
+            return View("coil_burnt", travel.no_closed(state), attention=True)
         if travel.no_closed(state):
-            return View("in", True)
-        return View("out" if travel.nc_closed(state) else "moving", False)
+            return View("pulled_in", True)
+        return View("dropped_out" if travel.nc_closed(state) else "moving", False)
 
     def _drive(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         driven = bool(state["energised"] or state["pushed"])

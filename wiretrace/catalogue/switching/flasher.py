@@ -35,5 +35,5 @@ class Flasher(OneChangeover):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if not state["energised"]:
-            return View("at rest", False)
+            return View("at_rest", False)
         return View("on" if state["phase"] == 1 else "off", state["phase"] == 1)

@@ -86,5 +86,5 @@ class ImpulseRelay(Kind):
         return travel.step(state, travel.times_us(number(params, "travel_ms"))[1], now_us)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        word = "off" if travel.nc_closed(state) else "on" if travel.no_closed(state) else "moving"
-        return View(word, word == "on")
+        status = "off" if travel.nc_closed(state) else "on" if travel.no_closed(state) else "moving"
+        return View(status, status == "on")

@@ -93,8 +93,8 @@ class LatchingRelay(Kind):
         return travel.step(state, self._times_us(params)[1], now_us)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        word = "reset" if travel.nc_closed(state) else "set" if travel.no_closed(state) else "moving"
-        return View(word, word == "set", on={"lever": bool(state["driven"])})
+        status = "reset" if travel.nc_closed(state) else "set" if travel.no_closed(state) else "moving"
+        return View(status, status == "set", on={"lever": bool(state["driven"])})
 
     def _drive(self, params: Params, state: DeviceState, driven: bool, now_us: int) -> DeviceState:
         moving = travel.drive(state, driven, *self._times_us(params), now_us)

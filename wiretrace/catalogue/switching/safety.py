@@ -7,6 +7,7 @@ from typing import ClassVar, Final
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.status import coded
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -96,8 +97,8 @@ class SafetyRelay(_TwoChannels):
     before it starts (ISO 13849-1, category 3 and 4). A welded contactor keeps the feedback open, and it does not start.
     """
 
-    troubles = {
-        "channels differ": "The two channels did not act together. Look for a fault in one, release both, start again.",
+    remedies = {
+        "channels_differ": "The two channels did not act together. Look for a fault in one, release both, start again.",
     }
     name = "safety_relay"
     title = "Safety relay, emergency stop"
@@ -164,7 +165,7 @@ class SafetyRelay(_TwoChannels):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["on"]:
             return View("on", True)
-        return View(str(state["sees"]), False, attention=bool(state["locked"]))
+        return View(coded(state["sees"]), False, attention=bool(state["locked"]))
 
 
 class TwoHandRelay(_TwoChannels):
@@ -225,4 +226,4 @@ class TwoHandRelay(_TwoChannels):
         return state
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        return View("on", True) if state["on"] else View(str(state["sees"]), False)
+        return View("on", True) if state["on"] else View(coded(state["sees"]), False)

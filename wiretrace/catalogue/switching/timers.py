@@ -137,7 +137,7 @@ class TimerRelay(OneChangeover):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["changes_at_us"] is not None:
             return View("timing", state["phase"] == 1)
-        return View("switched" if state["phase"] == 1 else "at rest", state["phase"] == 1)
+        return View("switched" if state["phase"] == 1 else "at_rest", state["phase"] == 1)
 
 
 class StarDeltaTimer(Timer):
@@ -189,5 +189,5 @@ class StarDeltaTimer(Timer):
         return number(params, "dead_time_ms") / 1000, self.DELTA
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
-        words = {self.STAR: "star", self.DEAD: "dead time", self.DELTA: "delta"}
-        return View(words.get(int(state["phase"] or 0), "at rest"), bool(state["phase"]))
+        statuses = {self.STAR: "star", self.DEAD: "dead_time", self.DELTA: "delta"}
+        return View(statuses.get(int(state["phase"] or 0), "at_rest"), bool(state["phase"]))

@@ -101,4 +101,4 @@ class TriggeredTimer(Timer):
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["changes_at_us"] is not None:
             return View("timing", state["phase"] == 1)
-        return View("switched" if state["phase"] == 1 else "at rest", state["phase"] == 1)
+        return View("switched" if state["phase"] == 1 else "at_rest", state["phase"] == 1)

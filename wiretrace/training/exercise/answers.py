@@ -6,6 +6,7 @@ from typing import Any, Final
 
 import numpy as np
 
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.diagnosis.dictionary import show
 from wiretrace.diagnosis.engine import OHMS, VOLTS
 from wiretrace.diagnosis.hypotheses import Hypothesis
@@ -88,7 +89,7 @@ def proved(assembly: Assembly, faults: Sequence[Fault], halts: Sequence[Halt]) -
     found, sound = looks_under(assembly, faults, halts), looks_under(assembly, (), halts)
     return Proof(
         tuple(
-            f"{halt.text}: {name} {is_ or 'otherwise'}, should be {should or 'as ever'}"
+            f"{halt.text}: {name} {words(is_) or 'otherwise'}, should be {words(should) or 'as ever'}"
             for halt, looks, right in zip(halts, found, sound, strict=True)
             for name, is_, should in zip(names, looks, right, strict=True)
             if is_ != should

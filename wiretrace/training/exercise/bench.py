@@ -22,19 +22,19 @@ MOST_EVENTS: Final = 60
 
 @dataclass(frozen=True)
 class Event:
-    """A device begins to say something else."""
+    """A device begins to do something else."""
 
     at_us: int
     device: str
-    says: str
+    status: str
     active: bool
 
 
 @dataclass(frozen=True)
 class Seen:
-    """What a person sees of a device: what it says, how it catches the eye, and where its switches stand."""
+    """What a person sees of a device: its status, how it catches the eye, and where its switches stand."""
 
-    says: str
+    status: str
     active: bool
     attention: bool
     on: dict[str, bool]
@@ -85,13 +85,15 @@ def read(assembly: Assembly, gone: Gone, leg: Leg) -> Outcome:
 def _events(frames: Sequence[Frame]) -> Iterator[Event]:
     for one, other in pairwise(frames):
         for device, view in other.views.items():
-            if view.says != one.views[device].says:
-                yield Event(other.state.time_us, device, view.says, view.active)
+            if view.status != one.views[device].status:
+                yield Event(other.state.time_us, device, view.status, view.active)
 
 
 def seen_of(frame: Frame) -> dict[str, Seen]:
     """What is seen of every device."""
-    return {device: Seen(view.says, view.active, view.attention, dict(view.on)) for device, view in frame.views.items()}
+    return {
+        device: Seen(view.status, view.active, view.attention, dict(view.on)) for device, view in frame.views.items()
+    }
 
 
 def locked_off(assembly: Assembly, frame: Frame) -> bool:

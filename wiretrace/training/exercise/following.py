@@ -32,10 +32,10 @@ _TOLERANCE: Final = {"voltmeter": VOLTS, "low_impedance": VOLTS, "ohmmeter": OHM
 
 @dataclass(frozen=True)
 class Observed:
-    """What was observed on a leg: what devices said at its end and on the way, and what the instrument showed."""
+    """What was observed on a leg: the statuses of devices at its end and on the way, and what the instrument showed."""
 
-    says: tuple[str, ...]
-    said: frozenset[tuple[str, str]]
+    stand: tuple[str, ...]
+    did: frozenset[tuple[str, str]]
     shown: Shown | None
 
 
@@ -65,8 +65,8 @@ class Followed:
 def observed(assembly: Assembly, outcome: Outcome) -> Observed:
     """What of an outcome tells faults apart."""
     return Observed(
-        tuple(outcome.seen[item.id].says for item in lookers(assembly)),
-        frozenset((event.device, event.says) for event in outcome.events),
+        tuple(outcome.seen[item.id].status for item in lookers(assembly)),
+        frozenset((event.device, event.status) for event in outcome.events),
         outcome.shown,
     )
 
@@ -160,7 +160,7 @@ def follow(
 
 def _looks_fit(value: _Value, outcome: Outcome, what: Observed) -> bool:
     assert value.assembly is not None
-    return observed(value.assembly, outcome) == Observed(what.says, what.said, outcome.shown)
+    return observed(value.assembly, outcome) == Observed(what.stand, what.did, outcome.shown)
 
 
 def _between(shown: Sequence[Shown | None], real: Shown, instrument: str) -> list[bool]:

@@ -12,10 +12,10 @@ from wiretrace.diagnosis.repertoire import RISK, Kind
 from wiretrace.diagnosis.words import spot_words, words_of
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.training.exercise.following import Runs
-from wiretrace.training.exercise.record import place_words
 from wiretrace.training.exercise.risks import Care
 from wiretrace.training.exercise.steps import Course
 from wiretrace.training.exercise.thinking import Number, Thinking
+from wiretrace.training.exercise.told import place_words
 from wiretrace.training.exercise.tries import Try, best_try
 
 COST_S: Final = (60, 120, 180)

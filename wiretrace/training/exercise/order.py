@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.diagnosis.procedure import Halt, reached
 from wiretrace.diagnosis.repertoire import lookers, seen
 from wiretrace.errors import Problem, UnknownTarget
@@ -13,7 +14,7 @@ Looks = tuple[tuple[str, ...], ...]
 
 
 def looks_under(sound: Assembly, faults: Sequence[Fault], halts: Sequence[Halt]) -> Looks:
-    """What devices say at the end of each halt. Raises what a run raises, and UnknownTarget."""
+    """The statuses of devices at the end of each halt. Raises what a run raises, and UnknownTarget."""
     assembly = sound.with_faults(tuple(faults))
     state, looks = initial_state(assembly), list[tuple[str, ...]]()
     for halt in halts:
@@ -42,5 +43,5 @@ def work_order(assembly: Assembly, faults: Sequence[Fault], halts: Sequence[Halt
     raise UnknownTarget(message, (Problem("no_symptom", message),))
 
 
-def _said(word: str) -> str:
-    return word or "as ever"
+def _said(status: str) -> str:
+    return words(status) or "as ever"

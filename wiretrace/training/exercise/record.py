@@ -1,42 +1,46 @@
-"""The record of an exercise: everything that was done and what came of it, in words and as data."""
+"""The record of an exercise as it is kept: what was done and what came of it, as codes and data.
 
-from collections.abc import Iterator, Sequence
-from typing import Any, Final
+What people read of it is made of that when it is told (`told.py`).
+"""
 
-from wiretrace.document.circuit import End, Frozen
+import re
+from collections.abc import Mapping, Sequence
+from enum import StrEnum
+from typing import Any, Final, Literal
+
+from wiretrace.catalogue.machinery.status import status_of_words
+from wiretrace.document.circuit import Frozen
 from wiretrace.faults.registry import AnyFault
-from wiretrace.instruments.measures import Clamp, Measure, Shown
-from wiretrace.interchange.lists import csv_text
-from wiretrace.simulation.assembly import Assembly
+from wiretrace.instruments.measures import Shown
 from wiretrace.training.exercise.bench import Event, Outcome, Seen
-from wiretrace.training.exercise.steps import BridgeOver, Lift, Note, ProveDead, Read, RuleOut, Step, Wait, Work
-
-INSTRUMENTS = {
-    "voltmeter": "Volts",
-    "low_impedance": "Volts (low impedance)",
-    "two_pole": "Two-pole tester",
-    "ohmmeter": "Ohms",
-    "insulation": "Insulation",
-    "phase_sequence": "Phase sequence",
-    "clamp": "Amperes",
-}
-HEADS = ("No.", "Time (s)", "Took (s)", "What was done", "Seen and heard", "Reading", "Risk")
+from wiretrace.training.exercise.steps import Step
+from wiretrace.upgrading import Data, Upgrades
 
 
-STOP_WATCH_US: Final = 100_000
+class Risk(StrEnum):
+    """What was risky in a step."""
+
+    LIVE = "live"
+    NOT_PROVED = "not_proved"
+    PROOF_OF_NOTHING = "proof_of_nothing"
+    WIRES_NOT_PROVED = "wires_not_proved"
+    BRIDGED = "bridged"
+    WORKED_LIVE = "worked_live"
+    RESET_UNSEEN = "reset_unseen"
+    SAME_FAULT = "same_fault"
 
 
 class EventData(Frozen):
     at_us: int
     device: str
-    says: str
+    status: str
     active: bool
 
 
 class SeenData(Frozen):
     """What is seen of a device, and where its switches stand."""
 
-    says: str
+    status: str
     active: bool
     attention: bool
     on: dict[str, bool]
@@ -45,14 +49,16 @@ class SeenData(Frozen):
 class Entry(Frozen):
     """One thing that was done: how long it took, when it ended, and what came of it.
 
-    `kind` is that of its step, or hint, answer, proof, end. `text` is what was said to a hint, an answer or a proof,
-    and `right` whether that was well; an answer that waits to be judged has none yet. `named` is the fault that an
-    answer names. `events` are what devices began to say on the way, `seen` what is seen then.
+    `kind` is that of its step, or hint, answer, proof, end. `hint` tells which of the three steps of a hint it is,
+    `right` whether an answer or a proof was well (an answer that waits to be judged has none yet), `text` what was
+    said to the person, in the words in which it was said. `named` is the fault that an answer names; `words` stand only
+    where an early release kept these and not the fault. `events` are what devices began to do on the way, `seen` what
+    they do then.
     """
 
+    version: Literal[2] = 2
     number: int
     kind: str
-    words: str
     step: Step | None = None
     took_s: int = 0
     at_us: int = 0
@@ -60,41 +66,24 @@ class Entry(Frozen):
     seen: dict[str, SeenData] = {}
     shown: Shown | None = None
     locked_off: bool = False
-    risks: tuple[str, ...] = ()
+    risks: tuple[Risk, ...] = ()
+    hint: int = 0
     text: str = ""
     right: bool | None = None
     named: AnyFault | None = None
+    words: str = ""
 
     @property
     def waits(self) -> bool:
         """Is it an answer that nobody has judged yet?"""
         return self.kind == "answer" and self.right is None
 
-    def for_learner(self) -> "Entry":
-        """What a person at the panel has of it: figures as the meter shows them, times as a stop watch does."""
-        return self.model_copy(
-            update={
-                "at_us": _stopped(self.at_us),
-                "events": tuple(one.model_copy(update={"at_us": _stopped(one.at_us)}) for one in self.events),
-                "shown": None if self.shown is None else self.shown.model_copy(update={"value": None}),
-                "named": None,
-            }
-        )
 
-
-def _stopped(at_us: int) -> int:
-    """A time as a stop watch shows it."""
-    return at_us // STOP_WATCH_US * STOP_WATCH_US
-
-
-def entry_of(
-    assembly: Assembly, number: int, step: Step, took_s: int, at_us: int, outcome: Outcome, risks: Sequence[str]
-) -> Entry:
+def entry_of(number: int, step: Step, took_s: int, at_us: int, outcome: Outcome, risks: Sequence[Risk]) -> Entry:
     """The entry of a step."""
     return Entry(
         number=number,
         kind=step.kind,
-        words=step_words(assembly, step),
         step=step,
         took_s=took_s,
         at_us=at_us,
@@ -109,69 +98,46 @@ def entry_of(
 def outcome_of(entry: Entry) -> Outcome:
     """What came of the step of an entry."""
     return Outcome(
-        tuple(Event(one.at_us, one.device, one.says, one.active) for one in entry.events),
-        {name: Seen(one.says, one.active, one.attention, one.on) for name, one in entry.seen.items()},
+        tuple(Event(**dict(one)) for one in entry.events),
+        {name: Seen(**dict(one)) for name, one in entry.seen.items()},
         entry.shown,
         entry.locked_off,
     )
 
 
-def step_words(assembly: Assembly, step: Step) -> str:
-    """What is done, in words."""
-    if isinstance(step, Work):
-        item = assembly.devices[step.device]
-        operation = next(one for one in item.kind.operations if one.name == step.operation)
-        how = ", and let go" if step.briefly else "" if step.value else ": let go or off"
-        return f"{item.label}: {operation.title.lower()}{how}"
-    if isinstance(step, Wait):
-        return f"Wait and watch for {step.seconds} s"
-    if isinstance(step, Read):
-        return f"{INSTRUMENTS[step.measure.instrument]}: {_where(assembly, step.measure)}"
-    if isinstance(step, ProveDead):
-        return f"Prove dead: {_name(assembly, step.red)} to {_name(assembly, step.black)}"
-    if isinstance(step, Lift):
-        return f"{'Lift' if step.off else 'Put back'} {place_words(assembly, step.wire)}"
-    if isinstance(step, BridgeOver):
-        do = "Bridge" if step.on else "Take the bridge out:"
-        return f"{do} {_name(assembly, step.red)} to {_name(assembly, step.black)}"
-    if isinstance(step, Note):
-        return step.text
-    if isinstance(step, RuleOut):
-        return f"{'Ruled out' if step.out else 'Not ruled out any more'}: {place_words(assembly, step.place)}"
-    return "Prove the tester at a known source" if step.kind == "prove_tester" else "Walk to the panel"
+_FORMER: Final[Mapping[str, Risk]] = {
+    "Ohms or insulation on a live circuit.": Risk.LIVE,
+    "Ohms before the circuit was locked out and proved dead.": Risk.NOT_PROVED,
+    "Ohms before the circuit was locked off and proved dead.": Risk.NOT_PROVED,
+    "Proved dead between terminals that have no voltage under power either: it proves nothing.": Risk.PROOF_OF_NOTHING,
+    "Work on wires before the circuit was locked out and proved dead.": Risk.WIRES_NOT_PROVED,
+    "Work on wires before the circuit was locked off and proved dead.": Risk.WIRES_NOT_PROVED,
+    "A contact bridged: what it kept apart or watched over is without it.": Risk.BRIDGED,
+    "Worked by hand while the circuit is live, what may be only dead: an armature, or the links of a fuse.": (
+        Risk.WORKED_LIVE
+    ),
+    "An armature worked by hand while the circuit is live.": Risk.WORKED_LIVE,
+    "Reset without looking for the reason of the trip.": Risk.RESET_UNSEEN,
+    "Put under power onto the same fault again.": Risk.SAME_FAULT,
+}
 
 
-def place_words(assembly: Assembly, place: str) -> str:
-    """A device by its designation, a wire by its ends."""
-    item = assembly.devices.get(place)
-    if item is not None:
-        return item.label
-    wire = next((one for one in assembly.circuit.conductors if one.id == place), None)
-    return place if wire is None else f"the wire {_name(assembly, wire.a)} to {_name(assembly, wire.b)}"
+def _codes(data: Data) -> dict[str, Any]:
+    """Version 2 has codes where version 1 had sentences, and the words of a step are made when they are told."""
+
+    def of(one: Data) -> dict[str, Any]:
+        return {**{key: value for key, value in one.items() if key != "says"}, "status": status_of_words(one["says"])}
+
+    hint = re.match(r"Hint (\d)", data.get("words", "")) if data.get("kind") == "hint" else None
+    answered = data.get("kind") == "answer" and not data.get("named")
+    return {
+        **data,
+        "words": data.get("words", "") if answered else "",
+        "events": [of(one) for one in data.get("events", ())],
+        "seen": {name: of(one) for name, one in data.get("seen", {}).items()},
+        "risks": [_FORMER[risk] for risk in data.get("risks", ()) if risk in _FORMER],
+        "hint": int(hint[1]) if hint else 0,
+    }
 
 
-def _where(assembly: Assembly, measure: Measure) -> str:
-    if isinstance(measure, Clamp):
-        return ", ".join(place_words(assembly, wire) for wire in measure.conductors)
-    ends: Any = getattr(measure, "ends", None) or (measure.red, measure.black)  # type: ignore[union-attr]
-    return " to ".join(_name(assembly, end) for end in ends)
-
-
-def _name(assembly: Assembly, end: End) -> str:
-    item = assembly.devices.get(end.device)
-    return f"{end.device}:{end.terminal}" if item is None else item.designated(end.terminal)
-
-
-def record_csv(assembly: Assembly, entries: Sequence[Entry]) -> str:
-    """The record as a table for a spreadsheet."""
-    return csv_text(HEADS, list(_rows(assembly, entries)))
-
-
-def _rows(assembly: Assembly, entries: Sequence[Entry]) -> Iterator[tuple[str, ...]]:
-    passed = 0
-    for entry in entries:
-        passed += entry.took_s
-        events = "; ".join(f"{assembly.devices[one.device].label} {one.says}" for one in entry.events)
-        reading = "" if entry.shown is None else f"{entry.shown.display} {entry.shown.unit}".strip()
-        told = entry.text or events
-        yield str(entry.number), str(passed), str(entry.took_s), entry.words, told, reading, " ".join(entry.risks)
+entry_upgrades: Final = Upgrades("entry of a record", _codes)

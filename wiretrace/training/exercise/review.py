@@ -1,20 +1,39 @@
 """The review: a path beside a best one, with what each step told, and a mark with its reasons."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, Literal
 
 from wiretrace.diagnosis.dictionary import Shown
 from wiretrace.diagnosis.engine import Advice, Engine
 from wiretrace.diagnosis.path import follow
 from wiretrace.diagnosis.words import outcome_words, spot_words
+from wiretrace.document.circuit import Frozen
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.thinking import Thinking
+from wiretrace.training.exercise.told import RISKS
 
 WASTED_BITS: Final = 0.05
 """What a reading tells at least that is not called wasted."""
+
+
+ReasonCode = Literal["not_found", "not_proved", "readings", "wasted", "risk", "hints", "sound_parts", "former"]
+_FEW: Final = "{count} readings where a best path takes about {bound}."
+REASONS: Final[Mapping[ReasonCode, tuple[str, str]]] = {
+    "not_found": ("The fault was not found.",) * 2,
+    "not_proved": ("The mend was not proved by running the sequence.",) * 2,
+    "readings": (_FEW, _FEW),
+    "wasted": (
+        "{count} reading could tell nothing that was not known.",
+        "{count} readings could tell nothing that was not known.",
+    ),
+    "hints": ("{count} step of hints.", "{count} steps of hints."),
+    "sound_parts": ("{count} sound part named.", "{count} sound parts named."),
+}
+"""Of one, and of more."""
 
 
 @dataclass(frozen=True)
@@ -34,12 +53,26 @@ class StepReview:
     places: tuple[str, ...]
 
 
+class Reason(Frozen):
+    """Why points were lost, and how many; `count` of what it is about, `bound` how many a best path takes.
+
+    `words` are those of a review that an early release kept.
+    """
+
+    code: ReasonCode
+    points: int
+    count: int = 0
+    bound: int = 0
+    risk: Risk | None = None
+    words: str = ""
+
+
 @dataclass(frozen=True)
 class Mark:
     """How well it was done: points of 100, each reason with what it cost."""
 
     points: int
-    reasons: tuple[tuple[str, int], ...]
+    reasons: tuple[Reason, ...]
 
 
 def review_step(thinking: Thinking, assembly: Assembly, leg: int, read: bool, locked: bool) -> StepReview:
@@ -83,35 +116,41 @@ def mark(
     proved: bool,
     steps: Sequence[StepReview],
     bound: int | None,
-    risks: Sequence[str],
+    risks: Sequence[Risk],
     hints: int,
     wrong: int,
 ) -> Mark:
     """A mark with its reasons. `bound` is how many readings a best path takes, if that is known."""
-    reasons: list[tuple[str, int]] = []
+    reasons: list[Reason] = []
     if not found:
-        reasons.append(("The fault was not found.", 50))
+        reasons.append(Reason(code="not_found", points=50))
     elif not proved:
-        reasons.append(("The mend was not proved by running the sequence.", 10))
+        reasons.append(Reason(code="not_proved", points=10))
     readings = sum(step.read for step in steps)
     if bound is not None and readings > bound + 1:
         over = readings - bound - 1
-        reasons.append((f"{readings} readings where a best path takes about {bound}.", min(20, 3 * over)))
+        reasons.append(Reason(code="readings", points=min(20, 3 * over), count=readings, bound=bound))
     wasted = sum(step.wasted for step in steps)
     if wasted:
-        reasons.append((f"{_count(wasted, 'reading')} could tell nothing that was not known.", min(10, 2 * wasted)))
+        reasons.append(Reason(code="wasted", points=min(10, 2 * wasted), count=wasted))
     for risk in dict.fromkeys(risks):
         times = risks.count(risk)
-        reasons.append((f"{risk}{f' {times} times.' if times > 1 else ''}", 10 * times))
+        reasons.append(Reason(code="risk", points=10 * times, count=times, risk=risk))
     if hints:
-        reasons.append((f"{_count(hints, 'step')} of hints.", 3 * hints))
+        reasons.append(Reason(code="hints", points=3 * hints, count=hints))
     if wrong:
-        reasons.append((f"{_count(wrong, 'sound part')} named.", 10 * wrong))
-    return Mark(max(0, 100 - sum(points for _, points in reasons)), tuple(reasons))
+        reasons.append(Reason(code="sound_parts", points=10 * wrong, count=wrong))
+    return Mark(max(0, 100 - sum(one.points for one in reasons)), tuple(reasons))
 
 
-def _count(number: int, what: str) -> str:
-    return f"{number} {what}{'' if number == 1 else 's'}"
+def reason_words(reason: Reason) -> str:
+    """Why points were lost, in words."""
+    if reason.code == "former":
+        return reason.words
+    if reason.risk is not None:
+        return RISKS[reason.risk] + (f" {reason.count} times." if reason.count > 1 else "")
+    one, more = REASONS[reason.code]
+    return (one if reason.count == 1 else more).format(count=reason.count, bound=reason.bound)
 
 
 @dataclass(frozen=True)

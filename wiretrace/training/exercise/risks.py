@@ -13,6 +13,7 @@ from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
 from wiretrace.training.exercise.bench import Outcome, Seen
+from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.steps import BridgeOver, Lift, ProveDead, Read, Step, Work
 
 LIVE_V: Final = 12.0
@@ -41,7 +42,7 @@ class Care:
     again: frozenset[str] = frozenset()
 
 
-def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple[Care, tuple[str, ...]]:
+def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple[Care, tuple[Risk, ...]]:
     """What holds after a step, and what was risky in it."""
     risks = tuple(_risks(assembly, care, step, outcome))
     proof = _proof(assembly, care, step, outcome) if outcome.locked_off else Proof.NONE
@@ -57,25 +58,25 @@ def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple
     ), risks
 
 
-def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iterator[str]:
+def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iterator[Risk]:
     proved = care.locked and care.proof is Proof.PROVED
     if isinstance(step, Read) and outcome.shown is not None and outcome.shown.refused:
-        yield "Ohms or insulation on a live circuit."
+        yield Risk.LIVE
     elif isinstance(step, Read) and step.measure.instrument in ("ohmmeter", "insulation") and not proved:
-        yield "Ohms before the circuit was locked out and proved dead."
+        yield Risk.NOT_PROVED
     if isinstance(step, ProveDead) and not _live_under_power(assembly, step):
-        yield "Proved dead between terminals that have no voltage under power either: it proves nothing."
+        yield Risk.PROOF_OF_NOTHING
     if isinstance(step, Lift | BridgeOver) and not proved:
-        yield "Work on wires before the circuit was locked out and proved dead."
+        yield Risk.WIRES_NOT_PROVED
     if isinstance(step, BridgeOver) and step.on:
-        yield "A contact bridged: what it kept apart or watched over is without it."
+        yield Risk.BRIDGED
     if isinstance(step, Work) and step.value and not care.locked and _dead_only(assembly, step):
-        yield "Worked by hand while the circuit is live, what may be only dead: an armature, or the links of a fuse."
+        yield Risk.WORKED_LIVE
     if _resets(care, step):
-        yield "Reset without looking for the reason of the trip."
+        yield Risk.RESET_UNSEEN
     for event in outcome.events:
         if event.device in care.again and _protects(assembly, outcome.seen, event.device):
-            yield "Put under power onto the same fault again."
+            yield Risk.SAME_FAULT
 
 
 def _dead_only(assembly: Assembly, step: Work) -> bool:

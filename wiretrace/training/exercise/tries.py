@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from wiretrace.catalogue.machinery.purpose import Actuator
+from wiretrace.catalogue.machinery.status import words
 from wiretrace.document.checked import Installed
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
@@ -92,10 +93,10 @@ def _happens(
 
 def _words(runs: Runs, outcome: Outcome) -> str:
     """What each device says on the way, one after the other; the button itself is not worth a word."""
-    says: dict[str, list[str]] = {}
+    did: dict[str, list[str]] = {}
     for event in outcome.events:
         item = runs.sound.devices[event.device]
         if item.kind.actuator is not Actuator.HAND:
-            says.setdefault(item.label, []).append(event.says)
-    told = ", ".join(f"{label} {' then '.join(words[:MOST_WORDS])}" for label, words in sorted(says.items()))
+            did.setdefault(item.label, []).append(words(event.status))
+    told = ", ".join(f"{label} {' then '.join(one[:MOST_WORDS])}" for label, one in sorted(did.items()))
     return told or "nothing happens"

@@ -1,8 +1,9 @@
 """Marks: an expected figure beside the circuit's, and the misconceptions that give what was expected."""
 
 from collections.abc import Mapping
-from typing import Final
+from typing import Any, Final, Literal
 
+from wiretrace.catalogue.machinery.status import status_of_words
 from wiretrace.document.circuit import End, Frozen
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.reach import reach
@@ -10,6 +11,7 @@ from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS, Misconception
 from wiretrace.training.prediction.models import Case, Course
 from wiretrace.training.prediction.sheet import PredictionSheet, Spot
+from wiretrace.upgrading import Data, Upgrades
 
 CLOSE: Final = 0.03
 """Share by which a figure may be off, since people round and supplies differ."""
@@ -22,23 +24,30 @@ class Fit(Frozen):
     """A misconception that gives the figure that was written; `about` names what was taken for something else."""
 
     name: str
-    title: str
-    leads_to: str
-    right: str
     about: str
 
 
 class Mark(Frozen):
-    """`expected` is what was written, `shown` what the circuit shows; right is None where nothing was written.
+    """`expected` is what was written, `shown` the status that the circuit shows; right is None where nothing was.
 
     `question` asks about what was not understood.
     """
 
+    version: Literal[2] = 2
     expected: str
     shown: str
     right: bool | None
     question: str = ""
     fits: tuple[Fit, ...] = ()
+
+
+def _codes(data: Data) -> dict[str, Any]:
+    """Version 2 has codes where version 1 had words."""
+    fits = [{"name": one["name"], "about": one["about"]} for one in data["fits"]]
+    return {**data, "shown": status_of_words(data["shown"]), "fits": fits}
+
+
+mark_upgrades: Final = Upgrades("mark", _codes)
 
 
 Answers = Mapping[str, str]
@@ -55,7 +64,7 @@ def mark_state(course: Course, index: int, answers: Answers) -> dict[str, Mark]:
 def _meter(course: Course, index: int, spot: Spot, text: str) -> Mark:
     case = Case(course, index, spot.red, spot.black)
     reading = case.reading
-    shown = f"{reading.display} V"
+    shown = f"={reading.display} V"
     answer = understood(text)
     if answer is None:
         return Mark(expected="", shown=shown, right=None)
@@ -122,20 +131,20 @@ def _device(course: Course, index: int, name: str, text: str) -> Mark:
     view = course.frames[index].views[name]
     answer = device_is_on(text)
     if answer is None:
-        return Mark(expected="", shown=view.says, right=None)
+        return Mark(expected="", shown=view.status, right=None)
     if isinstance(answer, Unclear):
-        return Mark(expected=text, shown=view.says, right=None, question=answer.question)
+        return Mark(expected=text, shown=view.status, right=None, question=answer.question)
     if answer == view.active:
-        return Mark(expected=text, shown=view.says, right=True)
+        return Mark(expected=text, shown=view.status, right=True)
     courses = [("program_other_way", about, frames) for about, _, frames in course.inputs_exchanged]
     if course.without_seal:
         courses.insert(0, ("seal_forgotten", "", course.without_seal[1]))
     fits: dict[str, Fit] = {}
     for which, about, frames in courses:
         if frames[index].views[name].active == answer:
-            fits.setdefault(which, _fit(next(one for one in MISCONCEPTIONS if one.name == which), about))
-    return Mark(expected=text, shown=view.says, right=False, fits=tuple(fits.values()))
+            fits.setdefault(which, Fit(name=which, about=about))
+    return Mark(expected=text, shown=view.status, right=False, fits=tuple(fits.values()))
 
 
 def _fit(one: Misconception, about: str) -> Fit:
-    return Fit(name=one.name, title=one.title, leads_to=one.leads_to, right=one.right, about=about)
+    return Fit(name=one.name, about=about)

@@ -82,3 +82,8 @@ MISCONCEPTIONS: Final = (
         models.program_other_way,
     ),
 )
+
+
+def misconception(name: str) -> Misconception:
+    """The misconception of this name."""
+    return next(one for one in MISCONCEPTIONS if one.name == name)

@@ -31,15 +31,12 @@ export function Troubles({ circuit, catalogue }: { circuit: Circuit; catalogue: 
   if (!frame || !running) return null;
   const all = circuit.devices.flatMap((device): Trouble[] => {
     const [seen, kind] = [frame.devices[device.id], catalogue.kind(device.kind)];
-    const word = seen?.attention && Object.keys(kind?.troubles ?? {}).find((key) => seen.says.includes(key));
-    const told = word && kind?.troubles[word];
-    if (!seen || !told) return [];
-    const ways = kind.operations.filter(({ name, repairs }) => name === "reset" || repairs);
-    const words = seen.says.split(/\W+/).filter(({ length }) => length > 3);
-    const fitting = ways.filter(
-      ({ name, title }) => name === "reset" || words.some((one) => title.includes(one)),
-    );
-    return [{ device, says: seen.says, told, ways: fitting }];
+    const codes = seen?.status.split(/[+:]/) ?? [];
+    const told = seen?.attention && codes.map((code) => kind?.remedies[code]).find(Boolean);
+    if (!told) return [];
+    const ways =
+      kind?.operations.filter(({ name, repairs }) => name === "reset" || codes.includes(repairs)) ?? [];
+    return [{ device, says: seen.says, told, ways }];
   });
   return (
     <>

@@ -73,7 +73,7 @@ function Seen({ circuit }: { circuit: Views["circuit"] }) {
     <>
       <h2>What is seen and heard then</h2>
       <ul className="trace-seen">
-        {advised?.looks.map(({ device, label, words }) => {
+        {advised?.looks.map(({ device, label, statuses }) => {
           const said = made.find((one) => one.halt === halt && one.device === device)?.text ?? "";
           return (
             <li key={device}>
@@ -87,9 +87,9 @@ function Seen({ circuit }: { circuit: Views["circuit"] }) {
                   }
                 >
                   <option value="">not looked at</option>
-                  {(words[halt] ?? []).map((word) => (
-                    <option key={word} value={word}>
-                      {word}
+                  {(statuses[halt] ?? []).map(({ status, says }) => (
+                    <option key={status} value={status}>
+                      {says}
                     </option>
                   ))}
                 </NativeSelect.Field>
@@ -106,21 +106,27 @@ function Seen({ circuit }: { circuit: Views["circuit"] }) {
 function Noted({ circuit, index }: { circuit: Views["circuit"]; index: number }) {
   const one = usePanel((state) => state.made[index]);
   const unfitting = usePanel((state) => state.advised?.unfitting.includes(index) ?? false);
+  const looks = usePanel((state) => state.advised?.looks);
   const catalogue = useDocument((document) => document.catalogue);
   if (!one) return null;
   const named = catalogue.designations(circuit);
   const device = circuit.devices.find(({ id }) => id === one.device)?.label;
+  // Of a reading the text is what was written, of a device its status.
+  const says = looks
+    ?.find((look) => look.device === one.device)
+    ?.statuses[one.halt]?.find(({ status }) => status === one.text)?.says;
+  const text = says ?? one.text;
   const where = device ?? (one.red && one.black ? `${named(one.red)} to ${named(one.black)}` : "");
   const state = one.halt < 0 ? "Dead" : `${one.halt + 1}.`;
   return (
     <li className={unfitting ? "unfitting" : ""}>
       <span>
-        {state} {where}: <strong>{one.text}</strong>
+        {state} {where}: <strong>{text}</strong>
         {unfitting && <em> no fault explains this with the others</em>}
       </span>
       <button
         type="button"
-        aria-label={`Forget ${where} ${one.text}`}
+        aria-label={`Forget ${where} ${text}`}
         onClick={() => void forget(circuit, index)}
       >
         ×

@@ -1,4 +1,4 @@
-import { api, asProblem, type Problem, type Sequence } from "../../api/client";
+import { api, asProblem, type Problem, type Sequence, sequenceOf } from "../../api/client";
 import type { Schemas } from "../../api/types";
 import type { Circuit, End } from "../../circuit/types";
 import { perJob, type Session, storePerJob } from "../../common/session";
@@ -30,7 +30,7 @@ interface Panel extends Standing {
 
 const FRESH: Panel = {
   ...SAVED,
-  sequence: { steps: [] },
+  sequence: sequenceOf([]),
   made: [],
   advised: null,
   asking: false,
@@ -121,7 +121,7 @@ class RealPanel {
     const { job } = this.session;
     if (job === undefined || !this.kind) return;
     const known = await api.sequences(job);
-    this.store.setState({ sequence: known.sequences[0]?.sequence ?? { steps: [] } });
+    this.store.setState({ sequence: known.sequences[0]?.sequence ?? sequenceOf([]) });
     if (this.ready) return;
     const found = await opened(this.kind);
     this.store.setState({ made: found.value });

@@ -5,7 +5,7 @@ import { useDocument } from "../../../job/document";
 import { send, useWritten, write } from "./answers";
 import { handsBefore, type SheetBody } from "./sheetBody";
 
-type Mark = Schemas["Mark"];
+type Mark = Schemas["MarkData"];
 
 /** A state of a sheet: what the hands did, and a line for each meter and device. */
 export function StateRows(props: {

@@ -1,7 +1,7 @@
 import { Button, HStack, Input, NativeSelect, Stack, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, asProblem } from "../../../api/client";
+import { api, asProblem, sequenceOf } from "../../../api/client";
 import { useTheBench } from "../../../bench/context";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
@@ -33,7 +33,7 @@ export function EditSequence({ job, circuit, draft }: Props) {
   const keep = async (): Promise<void> => {
     const name = draft.name.trim() || "Operating sequence";
     try {
-      const sequence = { steps: [...steps] };
+      const sequence = sequenceOf([...steps]);
       if (draft.id === null) await api.keepSequence(job, name, sequence);
       else await api.changeSequence(job, draft.id, nextSave(draft.basedOn), name, sequence);
       await queries.invalidateQueries({ queryKey: ["sequences", job] });

@@ -1,7 +1,7 @@
 import { Button, HStack } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, asProblem } from "../../../api/client";
+import { api, asProblem, sequenceOf } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import type { Circuit } from "../../../circuit/types";
 import { download, fileName } from "../../../common/download";
@@ -23,7 +23,7 @@ export function StateTable({ job, circuit, name, steps, onClose }: Props) {
   const [version, setVersion] = useState<number | null>(null);
   const [events, setEvents] = useState(false);
   const versions = useQuery({ queryKey: ["versions", job], queryFn: () => api.versions(job) });
-  const sequence = { steps: [...steps] };
+  const sequence = sequenceOf([...steps]);
   const table = useQuery({
     queryKey: ["state-table", job, circuit.devices, circuit.conductors, steps, version],
     queryFn: async () => {
@@ -135,18 +135,22 @@ function Cells({ answer, events }: { answer: Answer; events: boolean }) {
   );
 }
 
+/** What a device does in a row of a table, in words. */
+const saysOf = (table: Answer["against"], index: number, device: string): string =>
+  table?.words[table.rows[index]?.statuses[device] ?? ""] ?? "";
+
 function Cell({ answer, index, device }: { answer: Answer; index: number; device: string }) {
   const row = answer.table.rows[index];
-  const before = answer.table.rows[index - 1]?.says[device];
-  const says = row?.says[device] ?? "";
+  const before = answer.table.rows[index - 1]?.statuses[device];
+  const status = row?.statuses[device] ?? "";
   const other = answer.different.some((cell) => cell.row === index && cell.device === device);
   const unmet = row?.unmet[device];
-  const look = other || unmet ? "other" : before !== undefined && before !== says ? "changed" : "";
+  const look = other || unmet ? "other" : before !== undefined && before !== status ? "changed" : "";
   return (
     <td className={look}>
-      {says}
-      {other && <span className="beside">{answer.against?.rows[index]?.says[device] || "not there"}</span>}
-      {unmet && <span className="beside">{unmet[0]} expected</span>}
+      {saysOf(answer.table, index, device)}
+      {other && <span className="beside">{saysOf(answer.against, index, device) || "not there"}</span>}
+      {unmet && <span className="beside">{answer.table.words[unmet[0]]} expected</span>}
     </td>
   );
 }
@@ -170,7 +174,9 @@ function paperOf(title: string, { table, against, different }: Answer): Schemas[
     ? different.map(({ row, device }): [number, number] => [row, table.devices.indexOf(device) + 2])
     : table.rows.flatMap((row, index) =>
         table.devices.flatMap((device, at): [number, number][] =>
-          index > 0 && table.rows[index - 1]?.says[device] !== row.says[device] ? [[index, at + 2]] : [],
+          index > 0 && table.rows[index - 1]?.statuses[device] !== row.statuses[device]
+            ? [[index, at + 2]]
+            : [],
         ),
       );
   const rows = table.rows.map((row, index) => [
@@ -178,8 +184,8 @@ function paperOf(title: string, { table, against, different }: Answer): Schemas[
     `${(row.end_us / 1e6).toFixed(2)} s`,
     ...table.devices.map((device) => {
       const other = different.some((cell) => cell.row === index && cell.device === device);
-      const said = row.says[device] ?? "";
-      return other ? `${said} / ${against?.rows[index]?.says[device] ?? ""}` : said;
+      const said = saysOf(table, index, device);
+      return other ? `${said} / ${saysOf(against, index, device)}` : said;
     }),
   ]);
   return {

@@ -1,4 +1,4 @@
-import { api, asProblem, type Fault, type Problem, type Sequence } from "../../../api/client";
+import { api, asProblem, type Fault, type Problem, type Sequence, sequenceOf } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import { handsOf, measureOf } from "../../../bench/instruments";
 import type { Hand, Instrument, Measure } from "../../../bench/state";
@@ -6,7 +6,7 @@ import type { End } from "../../../circuit/types";
 import { perJob, type Session, storePerJob } from "../../../common/session";
 
 export type Exercise = Schemas["ExerciseBody"];
-export type Entry = Schemas["Entry"];
+export type Entry = Schemas["ToldEntry"];
 export type Step = Schemas["StepRequest"]["step"];
 export type Review = NonNullable<Schemas["Reviewed"]["review"]>;
 type Line = Schemas["ExerciseLine"];
@@ -51,7 +51,7 @@ const EMPTY_HANDS: Hands = {
 
 export const useExercise = storePerJob<State>(() => ({
   ...EMPTY_HANDS,
-  sequence: { steps: [] },
+  sequence: sequenceOf([]),
   lines: [],
   open: null,
   busy: false,
@@ -104,7 +104,7 @@ class Exercises {
   load(): Promise<void> {
     return this.doing(async (job) => {
       const [{ exercises }, { sequences }] = await Promise.all([api.exercises(job), api.sequences(job)]);
-      this.set({ lines: exercises, sequence: sequences[0]?.sequence ?? { steps: [] } });
+      this.set({ lines: exercises, sequence: sequences[0]?.sequence ?? sequenceOf([]) });
       const going = exercises.find(({ ended_at, mine }) => ended_at === null && mine);
       if (!this.get().open && going) this.set({ open: await api.exercise(job, going.id) });
     });

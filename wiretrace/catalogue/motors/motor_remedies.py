@@ -2,12 +2,14 @@
 
 from typing import Final
 
-TROUBLES: Final = {
-    "too hot": "Its windings are hotter than they may be. Stop it, let it cool, and find out why.",
+BRAKES: Final = "Its field turns the other way, or slower than it does. It draws a multiple of its current."
+REMEDIES: Final = {
+    "too_hot": "Its windings are hotter than they may be. Stop it, let it cool, and find out why.",
     "hums": "It is fed and does not turn: a line is missing, or it is held fast. Stop it, then measure.",
     "unbalanced": "Its lines are unequal, or one is missing. Measure between its three leads.",
     "overloaded": "Its load holds it below its speed. Take load off.",
-    "brakes": "Its field turns the other way, or slower than it does. It draws a multiple of its current.",
+    "brakes_from_forward": BRAKES,
+    "brakes_from_backward": BRAKES,
 }
 
 OF_ONE_PHASE: Final = {"hums": "It is fed and does not turn. Look at the capacitor and at both windings."}
