@@ -20,7 +20,10 @@ SATURATES: Final = (1.2, 2.0)
 """Flux, in that of the rated voltage, from which the inductance falls, and at which nothing of the iron is left."""
 AIR_SHARE: Final = 0.5
 """Inductance of the bare winding over that with the armature open."""
-AGREES: Final = 0.01
+AGREES: Final = 0.002
+"""Share of iron by which it may differ from what its flux leaves."""
+TRUSTS: Final = 4
+"""Looks after which a coil halves what is left between too little and too much iron, wherever the last look points."""
 UNFED: Final = 0.05
 """Share of the rated flux below which a coil counts as not fed."""
 LOOKS: Final = 20
@@ -32,7 +35,7 @@ BURNS: Final = 4.5
 HOTTEST: Final = 40_000.0
 """Heat that no current passes: even a short circuit takes a tenth of a second to open a winding."""
 SOUND: Final[DeviceState] = {
-    "iron": 1.0, "looks": 0, "heat": 0.0, "burnt": False, "burns_at_us": None,
+    "iron": 1.0, "iron_low": 0.0, "iron_high": 1.0, "looks": 0, "heat": 0.0, "burnt": False, "burns_at_us": None,
 }  # fmt: skip
 
 
@@ -69,7 +72,11 @@ def wire_ohm(params: Params) -> float:
 
 
 def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState:
-    """The state with the iron that the flux leaves to the inductance. Flux goes with volts over hertz."""
+    """The state with the iron that the flux leaves to the inductance. Flux goes with volts over hertz.
+
+    Each look tells whether there is too much iron or too little, so that what is looked for lies between two bounds that
+    come together: behind a capacitance, where more iron may mean more volts, following the last look alone swings for ever.
+    """
     iron = float(state["iron"] or 0.0)
     fed_hz = network_hz(params, "coil_frequency_hz")
     flux = abs(signal.voltage_v) / number(params, "coil_voltage_v") * number(params, "coil_frequency_hz") / fed_hz
@@ -83,13 +90,21 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     wanted = min(1.0, max(floor, (most - flux) / (most - least)))
     looks = int(state["looks"] or 0)
     # Iron that is whole, or saturated through and through, is just that, from wherever it came.
-    agrees = iron == wanted if wanted in (floor, 1.0) else abs(wanted - iron) < AGREES
+    exactly = wanted in (floor, 1.0) and looks < TRUSTS
+    agrees = iron == wanted if exactly else abs(wanted - iron) < AGREES
     if agrees or looks >= LOOKS or params["coil_kind"] == "DC":
         return state
     # Without voltage nothing saturates: the iron is whole at once, however often one looks.
-    near = abs(wanted - iron) < 2 * AGREES or flux < UNFED
-    nearer = wanted if near else (wanted + iron) / 2
-    return {**state, "iron": nearer, "looks": looks + 1}
+    if flux < UNFED:
+        return {**state, "iron": wanted, "looks": looks + 1}
+    low, high = (float(state["iron_low"] or 0.0), float(state["iron_high"] or 0.0)) if looks else (floor, 1.0)
+    low, high = (max(low, iron), high) if wanted > iron else (low, min(high, iron))
+    nearer = wanted if abs(wanted - iron) < 2 * AGREES else (wanted + iron) / 2
+    if not exactly and not low < nearer < high or looks >= TRUSTS:
+        nearer = (low + high) / 2
+    elif exactly:
+        nearer = wanted
+    return {**state, "iron": nearer, "iron_low": low, "iron_high": high, "looks": looks + 1}
 
 
 def _final_heat(params: Params, signal: Signal) -> float:

@@ -60,7 +60,7 @@ class Electromagnet(Kind):
     )
 
     actuator = Actuator.COIL
-    momentary = frozenset({"iron"})
+    momentary = frozenset({"iron", "iron_low", "iron_high"})
     racing = ("pick_up_ms", "drop_out_ms")
 
     def operating(self, params: Params, branch: str) -> Operating | None:
