@@ -75,6 +75,15 @@ def test_a_clamp_goes_around_wires_and_says_what_they_feed(page: Page, site: Ser
     expect(page.get_by_test_id("explanation")).to_contain_text("M1")
     page.get_by_role("button", name="Flow").click()
     expect(page.locator("[data-flow] text").first).to_have_text(re.compile(r" A$"))
+    # Two of three lines carry together what the third does, one of them turned the root of three times as much.
+    alone = float(page.get_by_test_id("reading").inner_text())
+    box = terminal(page, "M1:V1").bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] - 14)
+    expect(page.get_by_test_id("reading")).to_have_text(f"{alone:.2f}")
+    page.get_by_role("button", name=re.compile("M1:V1 enters the jaw the other way")).click()
+    expect(page.get_by_test_id("reading")).not_to_have_text(f"{alone:.2f}")
+    assert float(page.get_by_test_id("reading").inner_text()) == pytest.approx(3**0.5 * alone, abs=0.02)
 
 
 def test_meters_are_left_in_the_circuit_by_letters_and_read_on(page: Page, site: Server) -> None:

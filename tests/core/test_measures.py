@@ -1,9 +1,11 @@
 """Every instrument by its data: what it shows, in figures that a hand works out, and when it refuses."""
 
+from typing import ClassVar
+
 import pytest
 from pydantic import TypeAdapter
 
-from tests.core.circuits import Bench, end
+from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.measured import why_measured
@@ -139,8 +141,11 @@ def test_a_clamp_takes_both_parts_of_a_current_together() -> None:
     class Wires:
         """Two wires of 3 A alternating each, and 4 A direct in one of them."""
 
+        devices: ClassVar = {"g1": None, "k1": None}
+        circuit = circuit([], [wire("a", "g1:L", "k1:A1"), wire("b", "k1:A2", "g1:N")])
+
         def conductor_a(self, point: str, name: str) -> complex:
-            return {"ac": {"a": 3j, "b": -3j}, "dc": {"a": 4 + 0j, "b": 0j}}[point][name]
+            return {"ac": {"a": 3j, "b": 3j}, "dc": {"a": 4 + 0j, "b": 0j}}[point][name]
 
     class Point:
         ac, dc = "ac", "dc"
@@ -149,3 +154,28 @@ def test_a_clamp_takes_both_parts_of_a_current_together() -> None:
         return read_current(Wires(), Point(), wires).display  # type: ignore[arg-type]
 
     assert (read("a"), read("b"), read("a", "b")) == ("5.00", "3.00", "4.00")
+
+
+@pytest.mark.parametrize("flip", [(), ("w1",), ("w2",), ("w3",), ("w1", "w2", "w3")])
+def test_which_end_of_a_wire_was_drawn_first_has_no_say_in_a_clamp(flip: tuple[str, ...]) -> None:
+    """Two lamps in series between L1 and neutral: what goes through one wire comes back through the next."""
+    drawn = {"w1": ("g1:L1", "h1:X1"), "w2": ("h1:X2", "h2:X1"), "w3": ("h2:X2", "g1:N")}
+    wires = [wire(name, *(ends[::-1] if name in flip else ends)) for name, ends in drawn.items()]
+    bench = Bench(circuit([device("g1", "supply_three_phase"), device("h1", "lamp"), device("h2", "lamp")], wires))
+
+    def read(*names: str, turned: tuple[str, ...] = ()) -> float:
+        return read_current(bench.assembly, bench.frame.point, names, turned).current_a
+
+    alone = read("w1")
+    assert alone > 0.001
+    # A go and its return, in either order: at the supply, and at the first lamp.
+    for pair in (("w1", "w3"), ("w3", "w1"), ("w1", "w2"), ("w2", "w1")):
+        assert read(*pair) == pytest.approx(0.0, abs=1e-9)
+        assert read(*pair, turned=pair[1:]) == pytest.approx(2 * alone)
+    assert read("w1", turned=("w1",)) == pytest.approx(alone)
+
+
+def test_a_clamp_around_nothing_that_is_there_is_refused() -> None:
+    bench = Bench(circuit([device("g1", "supply_three_phase")], []))
+    with pytest.raises(UnknownTarget, match="There is no conductor w9"):
+        read_current(bench.assembly, bench.frame.point, ["w9"])

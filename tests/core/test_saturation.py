@@ -1,4 +1,4 @@
-"""Coils whose iron saturates: what stands across them and the iron that this leaves agree, also behind a capacitance."""
+"""Coils whose iron saturates: what stands across them and the iron that this leaves agree."""
 
 import pytest
 

@@ -9,7 +9,7 @@ from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.explain.short_circuit import short_circuit
 from wiretrace.explain.wording import listed
 from wiretrace.faults.naming import part_name
-from wiretrace.instruments.clamp_meter import Current, display, read_current
+from wiretrace.instruments.clamp_meter import Current, display, read_current, signs
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 
@@ -38,10 +38,13 @@ class CurrentExplanation:
     sentence: str
 
 
-def explain_current(assembly: Assembly, frame: Frame, conductors: Sequence[str]) -> CurrentExplanation:
+def explain_current(
+    assembly: Assembly, frame: Frame, conductors: Sequence[str], turned: Sequence[str] = ()
+) -> CurrentExplanation:
     """Explain a clamp around these conductors. Raises UnknownTarget."""
-    reading = read_current(assembly, frame.point, conductors)
-    phasors = [(name, assembly.conductor_a(frame.point.ac, name)) for name in conductors]
+    reading = read_current(assembly, frame.point, conductors, turned)
+    ways = signs(assembly, conductors, turned)
+    phasors = [(name, way * assembly.conductor_a(frame.point.ac, name)) for name, way in ways.items()]
     own = tuple((name, abs(amperes), math.degrees(cmath.phase(amperes))) for name, amperes in phasors)
     feeds = _feeds(assembly, frame, conductors)
     return CurrentExplanation(reading, own, feeds, _sentence(assembly, frame, reading, own, feeds))

@@ -14,7 +14,7 @@ def why_measured(assembly: Assembly, frame: Frame, what: Measure) -> str:
     What a voltmeter shows has a reason of more parts: `explain_reading`. Raises UnknownTarget.
     """
     if isinstance(what, Clamp):
-        return explain_current(assembly, frame, what.conductors).sentence
+        return explain_current(assembly, frame, what.conductors, what.turned).sentence
     if isinstance(what, Ohmmeter):
         try:
             return explain_resistance(assembly, frame, what.red, what.black).sentence

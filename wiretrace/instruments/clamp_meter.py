@@ -1,10 +1,11 @@
 """Current clamp: the phasors of all conductors in the jaw, added."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory
@@ -33,16 +34,49 @@ NOTHING_A = 0.05
 """Amperes below which a clamp that waits for a start sees none."""
 
 
-def read_current(assembly: Assembly, point: OperatingPoint, conductors: Sequence[str]) -> Current:
+def read_current(
+    assembly: Assembly, point: OperatingPoint, conductors: Sequence[str], turned: Collection[str] = ()
+) -> Current:
     """RMS current through the jaw, direct part included. Going and coming conductors cancel.
 
-    Each conductor counts from its end `a` to its end `b`. Raises UnknownTarget for one that is
-    not there.
+    Conductors enter the jaw the same way (`signs`), but for those that are `turned`. Raises UnknownTarget for one that
+    is not there.
     """
-    amperes = abs(sum((assembly.conductor_a(point.ac, name) for name in conductors), 0j))
+    ways = signs(assembly, conductors, turned)
+    amperes = abs(sum((way * assembly.conductor_a(point.ac, name) for name, way in ways.items()), 0j))
     if point.dc is not None:
-        amperes = math.hypot(amperes, abs(sum((assembly.conductor_a(point.dc, name) for name in conductors), 0j)))
+        direct = sum((way * assembly.conductor_a(point.dc, name) for name, way in ways.items()), 0j)
+        amperes = math.hypot(amperes, abs(direct))
     return Current(tuple(conductors), amperes, display(amperes))
+
+
+def signs(assembly: Assembly, conductors: Sequence[str], turned: Collection[str] = ()) -> dict[str, int]:
+    """Of each conductor whether it enters the jaw at its end `a` (1) or `b` (-1); which was drawn first has no say.
+
+    A jaw stands on a cable, with devices before and behind it: what comes from a device before it, or goes to one
+    behind it, enters the same way, so that a go and its return cancel. Where nothing ties a conductor to the others it
+    enters from the device that stands first in the document. Raises UnknownTarget.
+    """
+    place = {name: at for at, name in enumerate(assembly.devices)}
+    ends = {name: _ends(assembly, name) for name in dict.fromkeys(conductors)}
+    before: dict[str, bool] = {}
+    found: dict[str, int] = {}
+    while left := [name for name in ends if name not in found]:
+        tied = next((name for name in left if any(device in before for device in ends[name])), left[0])
+        a, b = ends[tied]
+        enters = before[a] if a in before else not before[b] if b in before else place[a] <= place[b]
+        before.setdefault(a, enters)
+        before.setdefault(b, not enters)
+        found[tied] = 1 if enters else -1
+    return {name: -way if name in turned else way for name, way in found.items()}
+
+
+def _ends(assembly: Assembly, conductor: str) -> tuple[str, str]:
+    wire = next((one for one in assembly.circuit.conductors if one.id == conductor), None)
+    if wire is None:
+        message = f"There is no conductor {conductor}."
+        raise UnknownTarget(message, (Problem("unknown_conductor", message),))
+    return wire.a.device, wire.b.device
 
 
 def capture_current(assembly: Assembly, trajectory: Trajectory, conductors: Sequence[str]) -> Capture:

@@ -55,10 +55,11 @@ class PhaseSequenceTester(Frozen):
 
 
 class Clamp(Frozen):
-    """A jaw around conductors, each counted from its end `a` to its end `b`."""
+    """A jaw around conductors that enter it the same way, but for those that are turned."""
 
     instrument: Literal["clamp"] = "clamp"
     conductors: Annotated[tuple[Id, ...], Most(12, 1)]
+    turned: Annotated[tuple[Id, ...], Most(12)] = ()
 
 
 Measure: TypeAlias = Annotated[
@@ -130,7 +131,7 @@ def _phase_sequence(assembly: Assembly, frame: Frame, what: PhaseSequenceTester)
 
 
 def _clamp(assembly: Assembly, frame: Frame, what: Clamp) -> Shown:
-    seen = read_current(assembly, frame.point, what.conductors)
+    seen = read_current(assembly, frame.point, what.conductors, what.turned)
     several = len(what.conductors) > 1
     return Shown(
         display=seen.display,

@@ -4088,7 +4088,7 @@ export interface components {
         };
         /**
          * Clamp
-         * @description A jaw around conductors, each counted from its end `a` to its end `b`.
+         * @description A jaw around conductors that enter it the same way, but for those that are turned.
          */
         "Clamp-Input": {
             /**
@@ -4098,10 +4098,15 @@ export interface components {
             instrument: "clamp";
             /** Conductors */
             conductors: string[];
+            /**
+             * Turned
+             * @default []
+             */
+            turned: string[];
         };
         /**
          * Clamp
-         * @description A jaw around conductors, each counted from its end `a` to its end `b`.
+         * @description A jaw around conductors that enter it the same way, but for those that are turned.
          */
         "Clamp-Output": {
             /**
@@ -4111,6 +4116,11 @@ export interface components {
             instrument: "clamp";
             /** Conductors */
             conductors: string[];
+            /**
+             * Turned
+             * @default []
+             */
+            turned: string[];
         };
         /** CompareRequest */
         CompareRequest: {
@@ -5551,7 +5561,7 @@ export interface components {
          * ObservationData
          * @description Something observed in a state by its number from 0 (-1: isolated and locked out).
          *
-         *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
+         *     What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read.
          */
         "ObservationData-Input": {
             /** Halt */
@@ -5572,7 +5582,7 @@ export interface components {
          * ObservationData
          * @description Something observed in a state by its number from 0 (-1: isolated and locked out).
          *
-         *     What one `device` does, as a word of what it says; or what a meter shows between `red` and `black`, as it was read.
+         *     What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read.
          */
         "ObservationData-Output": {
             /** Halt */

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { aBench, answer, frame, settle } from "../testing/aBench";
 import { catalogue, end, row } from "../testing/circuits";
+import { measureOf } from "./instruments";
 import { currentReading } from "./state";
 
 const here = aBench();
@@ -231,8 +232,10 @@ describe("instruments", () => {
     here.bench.meters.choose("clamp");
     here.bench.meters.clamp("w1");
     here.bench.meters.clamp("w2");
+    here.bench.meters.turn("w1");
+    expect(measureOf(here.bench.use.getState())).toMatchObject({ conductors: ["w1", "w2"], turned: ["w1"] });
     here.bench.meters.clamp("w1");
-    expect(here.bench.use.getState().jaw).toEqual(["w2"]);
+    expect(measureOf(here.bench.use.getState())).toMatchObject({ conductors: ["w2"], turned: [] });
   });
 
   it("can be left in the circuit by letters, and are read with every run from then on", async () => {

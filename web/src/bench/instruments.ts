@@ -53,10 +53,11 @@ export const handsOf = (instrument: Instrument): readonly Hand[] =>
 
 /** What is being measured, once every probe of the instrument stands somewhere. */
 export function measureOf(
-  state: Pick<BenchState, "instrument" | "red" | "black" | "third" | "jaw" | "loaded">,
+  state: Pick<BenchState, "instrument" | "red" | "black" | "third" | "jaw" | "turned" | "loaded">,
 ): Measure | null {
-  const { instrument, red, black, third, jaw, loaded } = state;
-  if (instrument === "clamp") return jaw.length ? { instrument, conductors: [...jaw] } : null;
+  const { instrument, red, black, third, jaw, turned, loaded } = state;
+  if (instrument === "clamp")
+    return jaw.length ? { instrument, conductors: [...jaw], turned: [...turned] } : null;
   if (!red || !black) return null;
   switch (instrument) {
     case "phase_sequence":

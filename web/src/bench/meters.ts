@@ -72,13 +72,18 @@ export class Meters {
 
   /** Put a conductor into the jaw of the clamp, or take it out. */
   clamp(conductor: string): void {
-    const { jaw } = this.get();
-    this.moved({ jaw: jaw.includes(conductor) ? jaw.filter((id) => id !== conductor) : [...jaw, conductor] });
+    const { jaw, turned } = this.get();
+    this.moved({ jaw: toggled(jaw, conductor), turned: turned.filter((id) => id !== conductor) });
+  }
+
+  /** Let a conductor enter the jaw the other way. */
+  turn(conductor: string): void {
+    this.moved({ turned: toggled(this.get().turned, conductor) });
   }
 
   lift(): void {
-    const { red, black, third, jaw, hand } = IDLE;
-    this.moved({ red, black, third, jaw, hand });
+    const { red, black, third, jaw, turned, hand } = IDLE;
+    this.moved({ red, black, third, jaw, turned, hand });
   }
 
   chooseHand(hand: Hand): void {
@@ -252,6 +257,9 @@ export class Meters {
 }
 
 /** Which letters stand on a terminal, for the sheet to show. */
+const toggled = (ids: readonly string[], id: string): string[] =>
+  ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id];
+
 export const pinsOn = ({ pins }: Pick<BenchState, "pins">, at: End): string =>
   pins
     .filter(({ red, black }) => endKey(red) === endKey(at) || endKey(black) === endKey(at))

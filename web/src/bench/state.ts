@@ -89,6 +89,8 @@ export interface BenchState {
   readonly instrument: Instrument;
   /** Conductors in the jaw of the clamp. */
   readonly jaw: readonly string[];
+  /** Those of them that enter it the other way. */
+  readonly turned: readonly string[];
   /** Is the current of every conductor shown on the sheet? */
   readonly flow: boolean;
   /** Both buttons of the two-pole tester pressed. */
@@ -136,6 +138,7 @@ export const IDLE: BenchState = {
   hand: "red",
   instrument: "voltmeter",
   jaw: [],
+  turned: [],
   flow: false,
   loaded: false,
   shown: null,

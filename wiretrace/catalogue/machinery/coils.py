@@ -74,8 +74,9 @@ def wire_ohm(params: Params) -> float:
 def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState:
     """The state with the iron that the flux leaves to the inductance. Flux goes with volts over hertz.
 
-    Each look tells whether there is too much iron or too little, so that what is looked for lies between two bounds that
-    come together: behind a capacitance, where more iron may mean more volts, following the last look alone swings for ever.
+    Each look tells whether there is too much iron or too little, so that what is looked for lies between two bounds
+    that come together. Following the last look alone swings for ever behind a capacitance, where more iron may mean
+    more volts.
     """
     iron = float(state["iron"] or 0.0)
     fed_hz = network_hz(params, "coil_frequency_hz")
@@ -100,7 +101,7 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     low, high = (float(state["iron_low"] or 0.0), float(state["iron_high"] or 0.0)) if looks else (floor, 1.0)
     low, high = (max(low, iron), high) if wanted > iron else (low, min(high, iron))
     nearer = wanted if abs(wanted - iron) < 2 * AGREES else (wanted + iron) / 2
-    if not exactly and not low < nearer < high or looks >= TRUSTS:
+    if (not exactly and not low < nearer < high) or looks >= TRUSTS:
         nearer = (low + high) / 2
     elif exactly:
         nearer = wanted

@@ -36,8 +36,9 @@ class InsulationMonitor(watch_relay.WatchRelay):
     """Puts a small direct voltage between the circuit and earth and measures what flows (IEC 61557-8).
 
     It measures with one polarity and with the other: from the difference of the two currents follows the insulation,
-    from their mean the direct voltage of the circuit itself, which else would be taken for insulation. Where what flows
-    has changed it measures both anew. It sees the insulation of everything that is joined to its terminal L, in parallel.
+    from their mean the direct voltage of the circuit itself, which else would be taken for insulation. Where what
+    flows has changed it measures both anew. It sees the insulation of everything that is joined to its terminal L, in
+    parallel.
     """
 
     name = "insulation_monitor"

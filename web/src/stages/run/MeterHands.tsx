@@ -1,4 +1,4 @@
-import { Button, Flex, HStack, Text } from "@chakra-ui/react";
+import { Button, ButtonGroup, Flex, HStack, Text } from "@chakra-ui/react";
 import { ArrowLeftRight, Pin as PinIcon } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useBench, useTheBench } from "../../bench/context";
@@ -180,6 +180,7 @@ function ProbeChip({ hand, circuit }: { hand: Hand; circuit: Circuit }) {
 function Jaw({ circuit }: { circuit: Circuit }) {
   const { meters } = useTheBench();
   const jaw = useBench((state) => state.jaw);
+  const turned = useBench((state) => state.turned);
   const frames = useBench((state) => state.frames);
   const headUs = useBench((state) => state.headUs);
   const [only] = jaw;
@@ -200,15 +201,20 @@ function Jaw({ circuit }: { circuit: Circuit }) {
         const wire = circuit.conductors.find((conductor) => conductor.id === id);
         const name = wire ? `${named(wire.a)} to ${named(wire.b)}` : id;
         return (
-          <Button
-            key={id}
-            size="xs"
-            variant="outline"
-            aria-label={`Take the wire ${name} out of the jaw`}
-            onClick={() => meters.clamp(id)}
-          >
-            {name} ×
-          </Button>
+          <ButtonGroup key={id} size="xs" variant="outline" attached>
+            <Button aria-label={`Take the wire ${name} out of the jaw`} onClick={() => meters.clamp(id)}>
+              {name} ×
+            </Button>
+            {jaw.length > 1 && (
+              <Button
+                aria-label={`The wire ${name} enters the jaw the other way`}
+                aria-pressed={turned.includes(id)}
+                onClick={() => meters.turn(id)}
+              >
+                {turned.includes(id) ? "Turned" : "Turn"}
+              </Button>
+            )}
+          </ButtonGroup>
         );
       })}
     </Flex>

@@ -18,6 +18,7 @@ interface Hands {
   readonly black: End | null;
   readonly third: End | null;
   readonly jaw: readonly string[];
+  readonly turned: readonly string[];
   readonly loaded: boolean;
   readonly hand: Hand;
   /** The device or wire that was pointed at last. */
@@ -44,6 +45,7 @@ const EMPTY_HANDS: Hands = {
   black: null,
   third: null,
   jaw: [],
+  turned: [],
   loaded: false,
   hand: "red",
   picked: null,
