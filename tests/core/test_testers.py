@@ -97,6 +97,60 @@ def test_insulation_is_tested_dead_and_without_electronics(bench: Bench) -> None
         read_insulation(supplied.assembly, supplied.frame, end("relay:A1"), end("motor:PE"))
 
 
+def joined(kind: str, params: dict[str, str], terminal: str) -> Bench:
+    """A device that one terminal of is wired to X1; M1 stands for earth."""
+    devices = [device("x1", "terminal"), device("m1", "motor_three_phase"), device("e1", kind, **params)]
+    return Bench(circuit(devices, [wire("w1", "x1:a", f"e1:{terminal}")]))
+
+
+@pytest.mark.parametrize(
+    ("kind", "params", "terminal"),
+    [
+        ("phase_monitor", {}, "L1"),
+        ("timer_relay", {}, "A1"),
+        ("timer_triggered", {}, "A1"),
+        ("timer_star_delta", {}, "A1"),
+        ("flasher", {}, "A1"),
+        ("overload_relay", {"works_by": "electronic"}, "1"),
+        ("lamp_led", {}, "X1"),
+        ("lamp", {"light": "LED"}, "X1"),
+        ("push_button_lit", {}, "X1"),
+        ("thermistor_relay", {}, "T1"),
+    ],
+)
+def test_an_insulation_test_is_refused_where_electronics_is_joined(
+    kind: str, params: dict[str, str], terminal: str
+) -> None:
+    made = Bench(
+        circuit(
+            [device("x1", "terminal"), device("m1", "motor_three_phase"), device("e1", kind, **params)],
+            [wire("w1", "x1:a", f"e1:{terminal}")],
+        )
+    )
+    with pytest.raises(MeasurementRefused, match="E1 is connected: 500 V would destroy it"):
+        read_insulation(made.assembly, made.frame, end("x1:a"), end("m1:PE"))
+
+
+@pytest.mark.parametrize(
+    ("kind", "params", "terminal"),
+    [
+        ("lamp", {}, "X1"),
+        ("overload_relay", {}, "1"),
+        ("timer_relay", {}, "15"),
+        ("push_button_lit", {}, "13"),
+        ("phase_monitor", {}, "11"),
+    ],
+)
+def test_an_insulation_test_goes_on_where_there_is_none(kind: str, params: dict[str, str], terminal: str) -> None:
+    made = Bench(
+        circuit(
+            [device("x1", "terminal"), device("m1", "motor_three_phase"), device("e1", kind, **params)],
+            [wire("w1", "x1:a", f"e1:{terminal}")],
+        )
+    )
+    assert read_insulation(made.assembly, made.frame, end("x1:a"), end("m1:PE")).enough
+
+
 def test_the_map_has_every_terminal_hot_or_cold(bench: Bench) -> None:
     found = {(p.end.device, p.end.terminal): p for p in potentials(bench.assembly, bench.frame.point, end("motor:PE"))}
     assert len(found) == sum(len(item.structure.terminals) for item in bench.assembly.devices.values())

@@ -108,8 +108,8 @@ def read_insulation(assembly: Assembly, frame: Frame, red: End, black: End, test
     refuse_live(assembly, frame, red, black, "never test insulation on a live circuit")
     dead = assembly.equations.solve_dead(frame.values)
     for item in assembly.devices.values():
-        nodes = [assembly.graph.node_of[item.id, t.name] for t in item.structure.terminals]
-        if item.kind.electronic and any(dead.joined(end, node) for end in (a, b) for node in nodes):
+        nodes = [assembly.graph.node_of[item.id, name] for name in item.kind.delicate(item.params)]
+        if any(dead.joined(end, node) for end in (a, b) for node in nodes):
             message = f"{item.label} is connected: {test_v} V would destroy it. Take its wires off first."
             raise MeasurementRefused(message, (Problem("electronics", message, item.id),))
     ohm = dead.thevenin(a, b)[1].real if a != b and dead.joined(a, b) else 0.0 if a == b else math.inf

@@ -33,6 +33,7 @@ class LitButton(PushButton):
     terminals = (*PushButton.terminals, Terminal("X1"), Terminal("X2"))
     branches = (*PushButton.branches, Branch("lamp", "X1", "X2", Role.LOAD))
     parts = (*PushButton.parts, Part("lamp", "Lamp", "lamp", Does.SHOWS, ("X1", "X2"), ("lamp",)))
+    electronic = True
     made_for = {"lamp": ("rated_voltage_v", "rated_power_w")}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:

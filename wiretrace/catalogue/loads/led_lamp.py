@@ -32,6 +32,7 @@ class LedLamp(Kind):
     letter_nema = "LT"
     letters_known = ("H",)
     mounting = "door"
+    electronic = True
     params = (
         Param("rated_voltage_v", "Rated voltage", 230.0, "V", 6.0, 690.0),
         Param("rated_current_ma", "Rated current", 8.0, "mA", 0.5, 50.0),

@@ -47,6 +47,9 @@ class Lamp(Kind):
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {"lamp": Value(number(params, "rated_voltage_v") ** 2 / number(params, "rated_power_w"))}
 
+    def has_electronics(self, params: Params) -> bool:
+        return params["light"] == "LED"
+
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         signal = signals["lamp"]
         share = signal.rms_v / number(params, "rated_voltage_v")

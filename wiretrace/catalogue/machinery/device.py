@@ -23,7 +23,7 @@ from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Protects, Ratings, Windings
+from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating, Protects, Ratings, Windings
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import (
     Branch,
@@ -90,6 +90,19 @@ class Kind(ABC):
     def remedy(self, status: str) -> str:
         """Why it came to what it says, and the way back; nothing where that is as it should be."""
         return next((told for code, told in self.remedies.items() if tells(status, code)), "")
+
+    def has_electronics(self, params: Params) -> bool:
+        """Would an insulation test destroy it, as it is with these parameters?"""
+        return self.electronic
+
+    def delicate(self, params: Params) -> tuple[str, ...]:
+        """Terminals that electronics is behind: all but those of contacts, which are apart from it."""
+        if not self.has_electronics(params):
+            return ()
+        structure = self.structure(params)
+        apart = structure.parts_that(Does.NORMALLY_OPEN, Does.NORMALLY_CLOSED, Does.CHANGES_OVER)
+        contacts = {name for part in apart for name in part.terminals}
+        return tuple(one.name for one in structure.terminals if one.name not in contacts)
 
     def structure(self, params: Params) -> Structure:
         """Terminals, parts and branches that exist with these parameters."""

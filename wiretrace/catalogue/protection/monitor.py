@@ -69,6 +69,7 @@ class PhaseMonitor(Kind):
     )
 
     actuator = Actuator.SUPPLY
+    electronic = True
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         if branch not in PAIRS:

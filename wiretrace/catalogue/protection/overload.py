@@ -187,6 +187,9 @@ class OverloadRelay(Kind):
             return state
         return {**state, "tripped": not state["tripped"], "changes_at_us": None}
 
+    def has_electronics(self, params: Params) -> bool:
+        return params["works_by"] == ELECTRONIC
+
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         tripped = bool(state["tripped"])
         near = amount(state, "lift") if params["works_by"] == DASHPOT else max(thermal.heats(state)) / thermal.TRIP_HEAT

@@ -44,6 +44,7 @@ class Timer(Kind):
     letter_nema = "TR"
     mounting = "plate"
     actuator = Actuator.CLOCK
+    electronic = True
     clock = "changes_at_us"
 
     made_for = {"coil": ("supply_voltage_v", "supply_power_w")}
