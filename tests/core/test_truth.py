@@ -157,7 +157,7 @@ def test_a_bad_joint_at_a_capacitor_is_in_series_with_it() -> None:
 
 def test_each_function_of_a_phase_monitor_times_by_itself() -> None:
     """Unbalance of 0.5 s does not wait for an undervoltage of 30 s that is there as well."""
-    slow = {"voltage_delay_s": 30.0, "unbalance_delay_s": 0.5, "under_percent": 95.0}
+    slow = {"under_delay_s": 30.0, "unbalance_delay_s": 0.5, "under_percent": 95.0}
     bench = Bench(with_params(library_circuit("phase-monitor"), {"monitor": slow}))
     bench.wait(1.0)
     assert bench.frame.views["monitor"].active

@@ -118,3 +118,13 @@ def test_no_choice_in_a_document_is_a_sentence() -> None:
 @pytest.mark.parametrize("odd", [None, 7, "open", {}, {"kind": "setting"}, {"kind": "setting", "name": 3, "value": []}])
 def test_what_is_no_wrong_setting_stays_as_it_is(odd: Any) -> None:
     assert upgraded_fault(odd) == odd
+
+
+def test_a_phase_monitor_of_an_earlier_version_keeps_both_its_delays() -> None:
+    params = {"voltage_delay_s": 7.0, "under_percent": 90.0}
+    monitor = {"id": "k5", "kind": "phase_monitor", "label": "K5", "params": params}
+    data = {"format": "wiretrace/circuit", "version": 3, "title": "t", "devices": [monitor], "conductors": []}
+    found = circuit_from_data(data).device("k5").params
+    assert (found["under_delay_s"], found["over_delay_s"], found["under_percent"]) == (7.0, 7.0, 90.0)
+    fault = {"kind": "setting", "place": "k5", "name": "voltage_delay_s", "value": 9.0}
+    assert upgraded_fault(fault) == {**fault, "name": "under_delay_s"}

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 from wiretrace.bounds import Most, few
 
 FORMAT: Final = "wiretrace/circuit"
-VERSION: Final = 3
+VERSION: Final = 4
 MAX_DEVICES: Final = 2_000
 MAX_PARAMS: Final = 100
 MAX_FIELDS: Final = 100
@@ -133,7 +133,7 @@ class Circuit(Frozen):
     """A whole circuit document. It is shown on its sheets of `convention`; those of the other are kept."""
 
     format: Literal["wiretrace/circuit"] = "wiretrace/circuit"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     title: Text
     convention: Convention = "iec"
     devices: Annotated[tuple[Device, ...], Most(MAX_DEVICES)] = ()

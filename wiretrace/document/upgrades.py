@@ -4,6 +4,7 @@
     shared with a coil for alternating current was kept in the document and had no effect any more.
 3   A push button has a `role`. Before, its name said what it is for. Choices have ids; before, they were the words that
     people read.
+4   A phase monitor has a delay for undervoltage and one for overvoltage. Before, they were one.
 """
 
 import re
@@ -78,11 +79,24 @@ def _role(device: Device, params: Data) -> str | None:
     return role if role == "stop" or params.get("colour") != "red" else None
 
 
-circuit_upgrades: Final = Upgrades("document", _each_device(_own_drop_out), _each_device(_roles_and_ids))
+ONE_DELAY: Final = "voltage_delay_s"
+
+
+def _two_delays(device: Device, params: Data) -> Data:
+    if device.get("kind") != "phase_monitor" or ONE_DELAY not in params:
+        return params
+    moved = {name: value for name, value in params.items() if name != ONE_DELAY}
+    return {"under_delay_s": params[ONE_DELAY], "over_delay_s": params[ONE_DELAY], **moved}
+
+
+circuit_upgrades: Final = Upgrades(
+    "document", _each_device(_own_drop_out), _each_device(_roles_and_ids), _each_device(_two_delays)
+)
 
 
 def upgraded_fault(data: Any) -> Any:
-    """A fault as it was kept beside a document of version 2: a wrong setting names a choice by its id since."""
+    """A fault as it was kept beside a document of an earlier version: a wrong setting names what there is since."""
     if not isinstance(data, Mapping) or data.get("kind") != "setting" or not isinstance(data.get("name"), str):
         return data
-    return {**data, "value": renamed_choice(data["name"], data.get("value"))}
+    name = "under_delay_s" if data["name"] == ONE_DELAY else data["name"]
+    return {**data, "name": name, "value": renamed_choice(name, data.get("value"))}

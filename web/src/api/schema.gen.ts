@@ -3993,10 +3993,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
             /** Title */
             title: string;
             /**
@@ -4044,10 +4044,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
             /** Title */
             title: string;
             /**

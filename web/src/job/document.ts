@@ -18,7 +18,7 @@ interface DocumentState extends Standing {
 
 const EMPTY: Circuit = {
   format: "wiretrace/circuit",
-  version: 3,
+  version: 4,
   title: "",
   convention: "iec",
   devices: [],

@@ -203,7 +203,7 @@ export const end = (text: string): End => {
 
 export const empty: Circuit = {
   format: "wiretrace/circuit",
-  version: 3,
+  version: 4,
   title: "test",
   convention: "iec",
   devices: [],

@@ -38,8 +38,21 @@ SOLID_HEAT: Final = 0.6
 """Heat below which the alloy has set, so that its ratchet holds again."""
 PHASE_LOSS_S: Final = 3.0
 """Seconds in which an electronic relay trips on a lost phase."""
-PISTON_AT: Final = 6.0
-"""Multiple of the dial at which the piston of a dashpot needs the time of the class."""
+PISTON_AT: Final = 7.2
+PISTON_S: Final = {
+    "5": 1.8,
+    "10A": 2.3,
+    "10": 4.5,
+    "20": 8.5,
+    "30": 12.5,
+    "NEMA 10": 4.5,
+    "NEMA 20": 8.5,
+    "NEMA 30": 12.5,
+}
+"""Seconds that the piston of a dashpot needs at this multiple of the dial: so that it trips there, at 1.5 and at 1.2
+times within what its class allows (IEC 60947-4-1, 8.2.1.5.1, and NEMA ICS 2: at 6 times within the class)."""
+PISTON_LIFTS: Final = 1.1
+"""Multiple of the dial above which its magnet lifts the piston."""
 PISTON_FALLS_S: Final = 2.0
 """Time in which it falls from the top."""
 
@@ -52,7 +65,7 @@ class OverloadRelay(Kind):
 
     Bimetal: heating as in `thermal`, manual or automatic reset. Melting alloy: a ratchet that holds
     again once the alloy has set. Electronic: the same heat worked out, and a lost phase trips within seconds. Magnetic
-    with dashpot: a piston that rises in oil while the current is above the dial, so that it rides through the
+    with dashpot: a piston that rises in oil while the current is well above the dial, so that it rides through the
     start; it remembers no heat. Pilot duty: it opens the control circuit, never the motor circuit.
     """
 
@@ -163,10 +176,10 @@ class OverloadRelay(Kind):
 
     @staticmethod
     def _piston_per_s(params: Params, finals: list[float]) -> float:
-        """Speed of the piston in shares of its way; it falls while the current is below the dial."""
-        times, seconds = thermal.TIMES_DIAL[str(params["trip_class"])]
-        over = max(finals) - 1
-        return over / (PISTON_AT**2 - 1) / (seconds * (times / PISTON_AT) ** 2) if over > 0 else -1 / PISTON_FALLS_S
+        """Speed of the piston in shares of its way; it falls where the current does not lift it."""
+        over = max(finals) - PISTON_LIFTS**2
+        seconds = PISTON_S[str(params["trip_class"])]
+        return over / (PISTON_AT**2 - PISTON_LIFTS**2) / seconds if over > 0 else -1 / PISTON_FALLS_S
 
     @staticmethod
     def _phase_lost(params: Params, finals: list[float]) -> bool:
