@@ -32,6 +32,7 @@ WORDS: Final[Mapping[str, str]] = {
     "delta": "delta",
     "down": "down",
     "dropped_out": "out",
+    "draws_too_much": "draws too much",
     "e0_test": "E0 test",
     "e1_overload": "E1 overload",
     "e2_phase_loss": "E2 phase loss",

@@ -6,7 +6,8 @@ BRAKES: Final = "Its field turns the other way, or slower than it does. It draws
 REMEDIES: Final = {
     "too_hot": "Its windings are hotter than they may be. Stop it, let it cool, and find out why.",
     "hums": "It is fed and does not turn: a line is missing, or it is held fast. Stop it, then measure.",
-    "unbalanced": "Its lines are unequal, or one is missing. Measure between its three leads.",
+    "unbalanced": "It growls: a line is missing or low, or a winding has a short. Stop it, then measure.",
+    "draws_too_much": "It growls and heats: a winding has a short, or its voltage is wrong. Stop it, then measure.",
     "overloaded": "Its load holds it below its speed. Take load off.",
     "brakes_from_forward": BRAKES,
     "brakes_from_backward": BRAKES,

@@ -30,6 +30,10 @@ FED_FROM: Final = 0.05
 """Share of the rated winding voltage from which a motor counts as fed."""
 UNBALANCED_FROM: Final = 0.05
 """Negative sequence, as a share of the positive, from which it is heard."""
+TOO_MUCH: Final = (0.9, 2.0)
+"""Speed above which a motor is up to it, and multiple of its rated current from which it then growls."""
+UNEVEN_FROM: Final = 0.36
+"""Difference of the winding currents, as a share of the rated or of their mean, from which it is heard."""
 CHANGED_BY: Final = 0.02
 """Change of a sequence voltage, as a share of the rated, that makes it look at its speed anew."""
 TURNS_FROM: Final = 0.004
@@ -221,7 +225,13 @@ class ThreePhaseMotor(Kind):
         positive, negative = self._sequences(params, state, signals)
         speed = amount(state, "speed")
         torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
-        status, turns, attention = self._status(params, speed, torque, (positive, negative))
+        uneven = min(positive, negative) > UNBALANCED_FROM * max(positive, negative) or self._currents_uneven(
+            params, signals
+        )
+        status, turns, attention = self._status(params, speed, torque, (positive, negative), uneven)
+        most = max(signals[name].rms_a for name in self.windings) / machine.plate.winding_a
+        if turns and not uneven and abs(speed) > TOO_MUCH[0] and most > TOO_MUCH[1]:
+            status, attention = f"{status}+draws_too_much", True
         rise = max(amount(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:
             status, attention = f"{status}+too_hot", True
@@ -234,11 +244,11 @@ class ThreePhaseMotor(Kind):
         return View(status, turns, attention, figures=figures)
 
     def _status(
-        self, params: Params, speed: float, torque: float, sequences: tuple[float, float]
+        self, params: Params, speed: float, torque: float, sequences: tuple[float, float], uneven: bool
     ) -> tuple[str, bool, bool]:
         """Its status, does it turn under power, does it call for attention."""
         rates, plate = self._rates(params, *sequences), self.equivalent(params).machine.plate
-        positive, negative = sorted(sequences, reverse=True)
+        positive = max(sequences)
         way = "forward" if speed > 0 else "backward"
         if positive < FED_FROM * plate.winding_v:
             return (f"coasts_{way}", False, False) if abs(speed) > TURNS_FROM else ("still", False, False)
@@ -249,11 +259,17 @@ class ThreePhaseMotor(Kind):
             way = "forward" if final > 0 else "backward"
         elif torque * speed < 0 and not 1 <= abs(speed) <= OVER:
             return f"brakes_from_{way}", False, True
-        if negative > UNBALANCED_FROM * positive:
+        if uneven:
             return f"turns_{way}+unbalanced", True, True
         if abs(final) < 1 - 4 * self._rated_slip(params):
             return f"turns_{way}+overloaded", True, True
         return f"turns_{way}", True, False
+
+    def _currents_uneven(self, params: Params, signals: Mapping[str, Signal]) -> bool:
+        """Do the windings carry unequal currents, as with a short between the turns of one, so that it growls?"""
+        amperes = [signals[name].rms_a for name in self.windings]
+        rated = self.equivalent(params).machine.plate.winding_a
+        return max(amperes) - min(amperes) > UNEVEN_FROM * max(rated, sum(amperes) / 3)
 
     def _rated_slip(self, params: Params) -> float:
         return self.equivalent(params).machine.plate.slip
