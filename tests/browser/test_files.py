@@ -43,7 +43,7 @@ def test_exports_of_a_job(page: Page, site: Server, tmp_path: Path) -> None:
 
 def test_a_drawing_on_paper_and_for_drawing_programs(page: Page, site: Server, tmp_path: Path) -> None:
     drawing(page, site, "reversing-interlocked")
-    for title, begins in (("Drawing to scale (PDF)", b"%PDF"), ("Drawing (DXF)", b"  0\n")):
+    for title, begins in (("Drawing on A4 (PDF)", b"%PDF"), ("Drawing (DXF)", b"  0\n")):
         page.get_by_role("button", name="Export").click()
         with page.expect_download() as download:
             page.get_by_role("menuitem", name=title).click()

@@ -1,6 +1,8 @@
 """Paper: headings, words, tables and sheets of a drawing, one below the other on A4, as PDF."""
 
 import io
+from dataclasses import dataclass
+from functools import cache
 from typing import Annotated, Final, Literal
 
 from pydantic import Field
@@ -15,7 +17,8 @@ from reportlab.platypus.doctemplate import LayoutError
 from wiretrace.bounds import Most
 from wiretrace.document.circuit import NO_NUL, Frozen
 from wiretrace.errors import MalformedDocument
-from wiretrace.interchange.drawing import MODULE_MM, DrawnPage, plain, stroke_on
+from wiretrace.interchange.drawing import MODULE_MM, DrawnPage, stroke_on
+from wiretrace.interchange.lettering import BOLD, PLAIN, font, one_line, written
 
 MARGIN_MM: Final = 12.0
 MOST_PARTS: Final = 200
@@ -55,11 +58,27 @@ class Paper(Frozen):
     turned: bool = False
 
 
-_BODY: Final = ParagraphStyle("body", fontName="Helvetica", fontSize=9.5, leading=12.5)
-_CELL: Final = ParagraphStyle("cell", fontName="Helvetica", fontSize=8, leading=9.5)
-_BOLD: Final = ParagraphStyle("bold", parent=_CELL, fontName="Helvetica-Bold")
-_HEAD: Final = ParagraphStyle("head", fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=6)
-_TITLE: Final = ParagraphStyle("title", fontName="Helvetica-Bold", fontSize=15, leading=20)
+@dataclass(frozen=True)
+class _Styles:
+    body: ParagraphStyle
+    cell: ParagraphStyle
+    bold: ParagraphStyle
+    head: ParagraphStyle
+    title: ParagraphStyle
+
+
+@cache
+def _styles() -> _Styles:
+    def style(name: str, letters: str, size: float, leading: float, before: float = 0.0) -> ParagraphStyle:
+        return ParagraphStyle(name, fontName=font(letters), fontSize=size, leading=leading, spaceBefore=before)
+
+    return _Styles(
+        style("body", PLAIN, 9.5, 12.5),
+        style("cell", PLAIN, 8, 9.5),
+        style("bold", BOLD, 8, 9.5),
+        style("head", BOLD, 12, 16, 6),
+        style("title", BOLD, 15, 20),
+    )
 
 
 def paper_pdf(paper: Paper) -> bytes:
@@ -68,22 +87,22 @@ def paper_pdf(paper: Paper) -> bytes:
     size = landscape(A4) if paper.turned else A4
     margin = MARGIN_MM * mm
     document = SimpleDocTemplate(
-        out, pagesize=size, title=plain(paper.title), invariant=1,
+        out, pagesize=size, title=one_line(paper.title), invariant=1,
         leftMargin=margin, rightMargin=margin, topMargin=margin, bottomMargin=margin + 5 * mm,
     )  # fmt: skip
     room = (size[0] - 2 * margin - 12, size[1] - 2 * margin - 5 * mm - 12)
-    flowing: list[Flowable] = [Paragraph(_marked_up(paper.title), _TITLE)]
+    flowing: list[Flowable] = [Paragraph(_marked_up(paper.title), _styles().title)]
     for part in paper.parts:
         if isinstance(part, Words):
-            flowing.append(Paragraph(_marked_up(part.text), _HEAD if part.heading else _BODY))
+            flowing.append(Paragraph(_marked_up(part.text), _styles().head if part.heading else _styles().body))
         elif isinstance(part, Grid):
             flowing += [_table(part, room[0]), Spacer(1, 3 * mm)]
         else:
             flowing += [_Sheet(part.page, room), Spacer(1, 3 * mm)]
 
     def foot(canvas: Canvas, _: object) -> None:
-        canvas.setFont("Helvetica", 8)
-        canvas.drawString(margin, 8 * mm, plain(paper.title)[:110])
+        canvas.setFont(font(PLAIN), 8)
+        canvas.drawString(margin, 8 * mm, written(paper.title)[:110])
         canvas.drawRightString(size[0] - margin, 8 * mm, f"Wire Trace, page {canvas.getPageNumber()}")
 
     try:
@@ -95,17 +114,20 @@ def paper_pdf(paper: Paper) -> bytes:
 
 def _marked_up(text: str) -> str:
     """Words as they are: nothing in them is markup."""
-    return plain(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+    return written(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
 def _table(grid: Grid, room: float) -> Table:
     columns = len(grid.head)
     marked = {(row, at) for row, at in grid.marked if 0 <= row < len(grid.rows) and 0 <= at < columns}
-    rows = [[Paragraph(_marked_up(cell), _BOLD) for cell in grid.head]]
+    rows = [[Paragraph(_marked_up(cell), _styles().bold) for cell in grid.head]]
     for number, row in enumerate(grid.rows):
         cells = [*row[:columns], *[""] * (columns - len(row))]
         rows.append(
-            [Paragraph(_marked_up(c), _BOLD if (number, at) in marked else _CELL) for at, c in enumerate(cells)]
+            [
+                Paragraph(_marked_up(c), _styles().bold if (number, at) in marked else _styles().cell)
+                for at, c in enumerate(cells)
+            ]
         )
     longest = [
         max(4, *(min(40, len(row[at])) for row in (grid.head, *grid.rows) if at < len(row))) for at in range(columns)

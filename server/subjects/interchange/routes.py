@@ -15,7 +15,7 @@ from wiretrace.document.checked import parse_circuit
 from wiretrace.document.circuit import NO_NUL, Circuit, Convention, Frozen, Text
 from wiretrace.document.salvage import salvage
 from wiretrace.errors import CircuitError, Problem
-from wiretrace.interchange.drawing import DrawnPage, dxf, pdf
+from wiretrace.interchange.drawing import DrawnPage, PaperSize, TitleBlock, dxf, pdf
 from wiretrace.interchange.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.interchange.paper import Paper, paper_pdf
 from wiretrace.interchange.spice import spice_netlist
@@ -133,6 +133,8 @@ class DrawingRequest(Frozen):
 
     title: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
     pages: Annotated[tuple[DrawnPage, ...], Most(50, 1)]
+    paper: PaperSize = "A4"
+    block: TitleBlock = TitleBlock()
 
 
 _BYTES: dict[str, Any] = {"schema": {"type": "string", "contentMediaType": "application/octet-stream"}}
@@ -147,7 +149,7 @@ DRAWING: dict[int | str, dict[str, str | dict[str, dict[str, Any]]]] = {
 def draw(name: str, body: DrawingRequest) -> Response:
     """The sheets as DXF, or as PDF to scale with frame and title block."""
     if name == "sheets.pdf":
-        return Response(pdf(body.title, body.pages), mimetype="application/pdf")
+        return Response(pdf(body.title, body.pages, body.paper, body.block), mimetype="application/pdf")
     if name == "sheets.dxf":
         return Response(dxf(body.pages), mimetype="image/vnd.dxf")
     raise NotFound(f"There is no drawing {name}; there are sheets.pdf and sheets.dxf.")

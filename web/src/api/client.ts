@@ -1,16 +1,5 @@
 import type { paths } from "./schema.gen";
-import type {
-  Choices,
-  Circuit,
-  DrawnPage,
-  End,
-  Frame,
-  Probes,
-  ProblemItem,
-  Run,
-  Schemas,
-  State,
-} from "./types";
+import type { Choices, Circuit, End, Frame, Probes, ProblemItem, Run, Schemas, State } from "./types";
 
 /** An error as the server tells it (RFC 9457); status 0 when the server did not answer at all. */
 export class Problem extends Error {
@@ -146,8 +135,8 @@ export const api = {
   importFile: (body: Schemas["ImportRequest"]) => ask("post", "/api/import", body),
   exportAs: async (name: string, circuit: Circuit) =>
     (await sent("post", "/api/export/{name}", { circuit }, [name])).text(),
-  draw: async (name: string, title: string, pages: DrawnPage[]) =>
-    (await sent("post", "/api/drawing/{name}", { title, pages }, [name])).blob(),
+  draw: async (name: string, request: Schemas["DrawingRequest"]) =>
+    (await sent("post", "/api/drawing/{name}", request, [name])).blob(),
   compare: (before: Circuit, after: Circuit) => ask("post", "/api/compare", { before, after }),
   faults: (circuit: Circuit, text: string | null) => ask("post", "/api/faults", { circuit, text }),
   predictions: (job: number) => ask("get", "/api/jobs/{job_id}/predictions", undefined, [job]),

@@ -4356,6 +4356,20 @@ export interface components {
             title: string;
             /** Pages */
             pages: components["schemas"]["DrawnPage"][];
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "A3" | "letter";
+            /**
+             * @default {
+             *       "number": "",
+             *       "version": "",
+             *       "date": ""
+             *     }
+             */
+            block: components["schemas"]["TitleBlock"];
         };
         /**
          * DrawnPage
@@ -7297,6 +7311,27 @@ export interface components {
              * @default false
              */
             letters: boolean;
+        };
+        /**
+         * TitleBlock
+         * @description What stands in the title block beside the title: left blank where it is not known.
+         */
+        TitleBlock: {
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Version
+             * @default
+             */
+            version: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
         };
         /**
          * ToldEntry

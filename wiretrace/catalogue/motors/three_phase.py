@@ -1,6 +1,5 @@
 """What a cage motor of three phases does: windings, torque, speed and heat."""
 
-import cmath
 import math
 from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
@@ -20,7 +19,7 @@ from wiretrace.catalogue.machinery.structure import (
     network_hz,
     number,
 )
-from wiretrace.catalogue.motors import equivalent, settling
+from wiretrace.catalogue.motors import equivalent, residual, settling
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.motors.motor_remedies import REMEDIES
@@ -205,7 +204,8 @@ class ThreePhaseMotor(Kind):
         }
         speed = amount(state, "speed")
         after, mean = rates.after(speed, seconds)
-        left = self._residual(params, state, signals, seconds, (after, mean))
+        machine, windings = self.equivalent(params).machine, self._of_windings(signals)
+        left = residual.left(machine, state, windings, seconds, (after, mean))
         return {**state, **rises, "residual_re_v": left.real, "residual_im_v": left.imag, "speed": after}
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
@@ -271,6 +271,12 @@ class ThreePhaseMotor(Kind):
         rated = self.equivalent(params).machine.plate.winding_a
         return max(amperes) - min(amperes) > UNEVEN_FROM * max(rated, sum(amperes) / 3)
 
+    def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:
+        return residual.surge_a(self.equivalent(params).machine, state, self._of_windings(signals))
+
+    def _of_windings(self, signals: Mapping[str, Signal]) -> list[Signal]:
+        return [signals[name] for name in self.windings]
+
     def _rated_slip(self, params: Params) -> float:
         return self.equivalent(params).machine.plate.slip
 
@@ -289,47 +295,6 @@ class ThreePhaseMotor(Kind):
             abs(positive * machine.impedance_ohm(1 - held)),
             abs(negative * machine.impedance_ohm(1 + held)),
         )
-
-    def _residual(
-        self,
-        params: Params,
-        state: DeviceState,
-        signals: Mapping[str, Signal],
-        seconds: float,
-        speeds: tuple[float, float],
-    ) -> complex:
-        """Voltage that the turning rotor raises in the first winding, against the phase of the supply.
-
-        While fed it is taken to be that part of the winding voltages which turns as the rotor does; without supply
-        it decays with the rotor's open-circuit time constant and falls behind by the slip. `speeds` are the speed
-        at the end of that time and the mean of its size.
-        """
-        end, mean = speeds
-        if state["fed"] and end == 0:
-            return 0j
-        if state["fed"]:
-            a, b, c = (signals[name].voltage_v for name in self.windings)
-            ahead = TURN if end > 0 else TURN**2
-            return (a + ahead * b + ahead**2 * c) / 3
-        machine = self.equivalent(params).machine
-        omega = 2 * math.pi * machine.plate.frequency_hz
-        rotor = machine.rotor_running_ohm
-        tau_s = (machine.magnetising_ohm.imag + rotor.imag) / (omega * rotor.real)
-        turned = cmath.rect(math.exp(-seconds / tau_s), -(1 - mean) * omega * seconds)
-        return complex(amount(state, "residual_re_v"), amount(state, "residual_im_v")) * turned
-
-    def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:
-        """First current of a winding on closing: new voltage less residual voltage over the locked-rotor impedance.
-
-        Winding by winding, whichever way the field turns; never less than the current that follows. RMS of the
-        alternating part; the direct part may add as much again to the first peak. It is this that makes the two
-        delta closures different: the winding voltage jumps 30 degrees forward or backward.
-        """
-        residual = complex(amount(state, "residual_re_v"), amount(state, "residual_im_v"))
-        behind = 1 / TURN if amount(state, "speed") >= 0 else TURN
-        jumps = [abs(signals[name].voltage_v - residual * behind**n) for n, name in enumerate(self.windings)]
-        follows = max(signals[name].rms_a for name in self.windings)
-        return max(follows, max(jumps) / abs(self.equivalent(params).machine.impedance_ohm(1.0)))
 
     def _seconds_to_turn(self, params: Params, state: DeviceState, volts: tuple[float, float]) -> float | None:
         """Seconds until the zero-speed switch closes, or opens again, under steady voltages."""

@@ -15,7 +15,9 @@ export const EXPORTS: readonly (readonly [string, string])[] = [
   ["devices.cir", "Devices as a netlist (SPICE)"],
   ["circuit.cir", "This state for SPICE"],
   ["sheets.svg", "Drawing (SVG)"],
-  ["sheets.pdf", "Drawing to scale (PDF)"],
+  ["sheets.pdf", "Drawing on A4 (PDF)"],
+  ["sheets A3.pdf", "Drawing on A3 (PDF)"],
+  ["sheets letter.pdf", "Drawing on letter paper (PDF)"],
   ["sheets.dxf", "Drawing (DXF)"],
 ];
 
@@ -32,11 +34,19 @@ export async function exportFile(name: string): Promise<void> {
 async function content(name: string, circuit: Circuit): Promise<string | Blob> {
   if (name === "circuit.json") return JSON.stringify(circuit, null, 2);
   if (name === "sheets.svg") return drawing();
-  if (name === "sheets.pdf" || name === "sheets.dxf") {
-    const { catalogue, job } = useDocument.getState();
-    return api.draw(name, job?.title ?? "Circuit", drawnPages(layOut(circuit, catalogue)));
-  }
+  if (name.startsWith("sheets")) return drawn(name, circuit);
   return api.exportAs(name, circuit);
+}
+
+/** The sheets on paper, or for a program that draws. */
+function drawn(name: string, circuit: Circuit): Promise<Blob> {
+  const { catalogue, job } = useDocument.getState();
+  return api.draw(name.endsWith(".dxf") ? "sheets.dxf" : "sheets.pdf", {
+    title: job?.title ?? "Circuit",
+    pages: drawnPages(layOut(circuit, catalogue)),
+    paper: name.includes("A3") ? "A3" : name.includes("letter") ? "letter" : "A4",
+    block: { number: job ? String(job.id) : "", version: "", date: new Date().toISOString().slice(0, 10) },
+  });
 }
 
 /** The sheets as they are on the screen, as a picture that stands by itself. */
