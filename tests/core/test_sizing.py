@@ -105,14 +105,15 @@ AMERICAN: list[tuple[dict[str, str], dict[str, str], dict[str, str]]] = [
             "locked": "78.9",
             # 1.25 x 14
             "dial": "17.5",
-            # 1.25 x 14 = 17.5 A: 20 A x 0.87 = 17.4 A at 40 degC is too little, 30 A x 0.87 is enough.
-            "cable_current": "5.26",
+            # 1.25 x 14 = 17.5 A: 20 A x 0.88 = 17.6 A at 40 degC is enough.
+            "cable_current": "12 AWG",
             # 2.5 x 14 = 35, which is a size
             "breaker_rating": "35",
             # 1.75 x 14 = 24.5
             "fuse_wanted": "24.5",
             "fuse_rating": "25",
-            "contactor_line": "18",
+            # Size 1 by its horsepower: size 0 ends at 5 hp.
+            "contactor_line": "27",
         },
     ),
     (

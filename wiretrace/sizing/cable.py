@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterator
 from typing import Final
 
+from wiretrace.sizing.american import conductor_name
 from wiretrace.sizing.line import Factor, Line, figure
 from wiretrace.sizing.plate import LOCKED_FACTOR, ROOT3, Plate
 from wiretrace.sizing.sheet import DELTA_SHARE, Sheet
@@ -23,9 +24,16 @@ AMERICAN: Final = 1.25
 START_DROP: Final = 15.0
 
 
-def ambient_factor(celsius: float) -> float:
+AMBIENT_AMERICAN: Final = (
+    (30.0, 1.0), (35.0, 0.94), (40.0, 0.88), (45.0, 0.82), (50.0, 0.75), (55.0, 0.67), (60.0, 0.58)
+)  # fmt: skip
+"""Conductors for 75 degC (NFPA 70, table 310.15(B)(1))."""
+
+
+def ambient_factor(celsius: float, american: bool = False) -> float:
     """What a cable carries of its current at 30 degC: the next row of the table that is not below."""
-    return next((factor for at, factor in AMBIENT if celsius <= at), AMBIENT[-1][1])
+    table = AMBIENT_AMERICAN if american else AMBIENT
+    return next((factor for at, factor in table if celsius <= at), table[-1][1])
 
 
 def carried_a(sheet: Sheet, row: tuple[float, ...]) -> float:
@@ -33,7 +41,7 @@ def carried_a(sheet: Sheet, row: tuple[float, ...]) -> float:
     plate = sheet.plate
     return (
         row[COLUMN[plate.laying]]
-        * ambient_factor(plate.ambient_c)
+        * ambient_factor(plate.ambient_c, sheet.american)
         * (ALUMINIUM if plate.material == "aluminium" else 1.0)
     )
 
@@ -50,10 +58,12 @@ def _by_current(sheet: Sheet) -> tuple[float, ...] | None:
 
 
 def needed_a(sheet: Sheet) -> float:
-    """What the cable must carry, amperes: what the motor takes, by North American practice a quarter more, and no
-    less than the dial of the relay that protects it (IEC 60364-4-43, 433.1: I_B <= I_n <= I_z; NFPA 70, 430.22).
+    """What the cable must carry, amperes: what the motor takes, and no less than the dial of the relay that protects
+    it (IEC 60364-4-43, 433.1: I_B <= I_n <= I_z); in North America 125 % of the table's current (NFPA 70, 430.22).
     """
-    return max(sheet.motor_a * (AMERICAN if sheet.american else 1.0), sheet.dial_a / sheet.relay_share)
+    if sheet.american:
+        return sheet.branch_a * AMERICAN
+    return max(sheet.motor_a, sheet.dial_a / sheet.relay_share)
 
 
 def _by_drop(sheet: Sheet) -> tuple[float, ...] | None:
@@ -113,8 +123,7 @@ def cable_lines(sheet: Sheet) -> Iterator[Line]:
         f"running ≤ {sheet.rule('drop'):g} %, starting ≤ {START_DROP:g} %",
         f"{plate.length_m:g} m",
         drop[0] if drop else None,
-        "mm²",
-        figure(drop[0] if drop else None),
+        *_named(sheet, drop[0] if drop else None),
         source="IEC 60364-5-52, annex G",
         warning="" if drop else "No conductor keeps the drop so small: a shorter way or a higher voltage is needed.",
         sizes=sizes,
@@ -132,8 +141,7 @@ def cable_lines(sheet: Sheet) -> Iterator[Line]:
         "the larger of both, or as given",
         "",
         area,
-        "mm²",
-        figure(area),
+        *_named(sheet, area),
         "As given." if plate.area_mm2 else "",
         warning=f"{area:g} mm² carries too little." if small else "",
         sizes=sizes,
@@ -143,6 +151,13 @@ def cable_lines(sheet: Sheet) -> Iterator[Line]:
     yield _drop("drop_starting", "starting", sheet, area, sheet.start_a, LOCKED_FACTOR)
     if plate.star_delta:
         yield _leads_line(sheet, sizes)
+
+
+def _named(sheet: Sheet, area: float | None) -> tuple[str, str]:
+    """Unit and words of a conductor: by its area, in North America by its gauge."""
+    if sheet.american and area is not None:
+        return "", conductor_name(area)
+    return "mm²", figure(area)
 
 
 def _leads_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:
@@ -158,11 +173,10 @@ def _leads_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:
         "cable_leads",
         "Cable",
         "Six leads from the starter to the motor",
-        "I_z ≥ 1.25 I / √3, and I_dial" if sheet.american else "I_z ≥ I / √3, and I_dial",
+        "I_z ≥ 1.25 I / √3" if sheet.american else "I_z ≥ I / √3, and I_dial",
         f"≥ {figure(needed_a(sheet) * DELTA_SHARE)} A",
         area,
-        "mm²",
-        figure(area),
+        *_named(sheet, area),
         says,
         "IEC 60364-5-52, tables B.52.4 and B.52.14, annex G",
         warning,
@@ -181,13 +195,12 @@ def _current_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:
         "cable_current",
         "Cable",
         "Cable by current",
-        "I_z ≥ 1.25 I, and I_dial" if sheet.american else "I_z ≥ I, and I_dial",
+        "I_z ≥ 1.25 I" if sheet.american else "I_z ≥ I, and I_dial",
         f"≥ {figure(needed_a(sheet))} A at {plate.ambient_c:g} °C, {laid}",
         found[0] if found else None,
-        "mm²",
-        figure(found[0] if found else None),
+        *_named(sheet, found[0] if found else None),
         says,
-        "IEC 60364-5-52, tables B.52.4 and B.52.14",
+        "NFPA 70, table 310.16, 75 °C" if sheet.american else "IEC 60364-5-52, tables B.52.4 and B.52.14",
         warning,
         sizes=sizes,
         wanted=found[0] if found else None,

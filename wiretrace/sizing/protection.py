@@ -191,6 +191,14 @@ def _starts(sheet: Sheet) -> Line:
     )
 
 
+def _full_load(sheet: Sheet) -> Factor:
+    """The current that breaker, fuse and contactor go by; by North American practice not that of the nameplate."""
+    wrong = (
+        () if sheet.table_a is None else (("the nameplate's current was taken for that of the table", sheet.motor_a),)
+    )
+    return Factor("the full-load current", sheet.branch_a, 1, wrong, can_be_left_out=False)
+
+
 def breaker_lines(sheet: Sheet) -> Iterator[Line]:
     """Breaker and fuse: the multiple, the next standard size, and whether it holds the start."""
     rule = sheet.schools["breaker_multiple"]
@@ -202,7 +210,7 @@ def breaker_lines(sheet: Sheet) -> Iterator[Line]:
     )
     factors = [
         Factor("the multiple", times, 1, others),
-        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
+        _full_load(sheet),
     ]
     wanted = product(
         "breaker_wanted",
@@ -225,7 +233,7 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
     """A gG link, and in North America one with time delay, which holds a start by its nature."""
     title, why, source = FUSES[sheet.schools["sizes"]]
     times = sheet.fuse_times
-    factors = [Factor(f"the {times:g}", times), Factor("the full-load current", sheet.motor_a, can_be_left_out=False)]
+    factors = [Factor(f"the {times:g}", times), _full_load(sheet)]
     fuse = product(
         "fuse_wanted",
         "Breaker",
@@ -244,6 +252,8 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
 def _rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:
     sizes = tuple(row[0] for row in sheet.series(series))
     rating = next_up(sheet.series(series), wanted.value or 0.0)
+    if key == "contactor_line" and rating is not None:
+        rating = sheet.contactor_a(1.0) if not sheet.plate.star_delta else rating
     says, warning = holds
     if rating is None:
         warning = f"No standard size is large enough: they end at {sizes[-1]:g} A."
@@ -307,7 +317,7 @@ def _contactor(sheet: Sheet, key: str, title: str, share: float, told: str) -> I
     )
     factors = [
         Factor("the multiple", sheet.rule("contactor_multiple"), 1, others),
-        Factor("the full-load current", sheet.motor_a, can_be_left_out=False),
+        _full_load(sheet),
     ]
     if share != 1.0:
         wrong = STAR_LINE if share == DELTA_SHARE else DELTA_SHARE
@@ -322,12 +332,11 @@ def _contactor(sheet: Sheet, key: str, title: str, share: float, told: str) -> I
         "A",
         factors,
         choice=QUESTIONS["contactor_multiple"].rules[rule].reason,
-        source="IEC 60947-4-1, AC-3: start a cage motor, stop it running",
+        source="NEMA ICS 2" if sheet.american else "IEC 60947-4-1, AC-3: start a cage motor, stop it running",
     )
     yield wanted
-    category = (
-        "AC-3; AC-4 for inching and plugging, which asks for more."
-        if not sheet.american
-        else "By the motor current of NEMA sizes."
-    )
+    category = "AC-3; AC-4 for inching and plugging, which asks for more."
+    if sheet.american:
+        size = sheet.contactor_size if share == 1.0 else None
+        category = "By the motor current of NEMA sizes." if size is None else f"NEMA size {size}, by horsepower."
     yield _rated(key, "Contactor", f"{title}, next standard size", sheet, "contactors", wanted, (category, ""))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Final
 
+from wiretrace.sizing import american
 from wiretrace.sizing.curves import Start, start_of
 from wiretrace.sizing.line import Factor, Line, figure, product
 from wiretrace.sizing.plate import ROOT3, Plate
@@ -48,6 +49,19 @@ class Sheet:
     def motor_a(self) -> float:
         return self.plate.current_a
 
+    @cached_property
+    def table_a(self) -> float | None:
+        """Full-load current of the code's tables by North American practice; None where they have none, or for IEC."""
+        plate = self.plate
+        if not self.american:
+            return None
+        return american.full_load_a(plate.power_kw / HP_KW, plate.voltage_v, plate.single_phase)
+
+    @property
+    def branch_a(self) -> float:
+        """What conductors, breaker, fuse and contactor go by, amperes: of the tables, or of the plate."""
+        return self.motor_a if self.table_a is None else self.table_a
+
     @property
     def locked_a(self) -> float:
         """Direct start current, amperes."""
@@ -78,7 +92,7 @@ class Sheet:
 
     @cached_property
     def breaker_a(self) -> float | None:
-        return next_up(self.series("breakers"), self.rule("breaker_multiple") * self.motor_a)
+        return next_up(self.series("breakers"), self.rule("breaker_multiple") * self.branch_a)
 
     @property
     def fuse_times(self) -> float:
@@ -87,14 +101,27 @@ class Sheet:
 
     @cached_property
     def fuse_a(self) -> float | None:
-        return next_up(self.series("fuse-links"), self.fuse_times * self.motor_a)
+        return next_up(self.series("fuse-links"), self.fuse_times * self.branch_a)
 
     @property
     def curve(self) -> str:
         return self.schools["curve"]
 
     def contactor_a(self, share: float) -> float | None:
-        return next_up(self.series("contactors"), self.rule("contactor_multiple") * share * self.motor_a)
+        by_current = next_up(self.series("contactors"), self.rule("contactor_multiple") * share * self.branch_a)
+        size = self.contactor_size if share == 1.0 else None
+        if by_current is None or size is None:
+            return by_current
+        return max(by_current, american.SIZE_A[american.SIZES.index(size)])
+
+    @cached_property
+    def contactor_size(self) -> str | None:
+        """The size of a contactor that starts the motor across the line, by its horsepower; None for IEC."""
+        plate = self.plate
+        if not self.american or "contactors-na" in self.own:
+            return None
+        wanted = self.rule("contactor_multiple") * self.branch_a
+        return american.contactor_size(plate.power_kw / HP_KW, plate.voltage_v, plate.single_phase, wanted)
 
 
 def motor_lines(sheet: Sheet) -> Iterator[Line]:
@@ -150,9 +177,31 @@ def motor_lines(sheet: Sheet) -> Iterator[Line]:
         estimated=not plate.current_given,
         factors=calculated.factors,
     )
+    if sheet.american:
+        yield _table_line(sheet)
     yield _input(plate)
     if not plate.single_phase:
         yield from _windings(plate)
+
+
+def _table_line(sheet: Sheet) -> Line:
+    """The full-load current that the code book has for a motor of this power and voltage."""
+    horsepower, found = sheet.plate.power_kw / HP_KW, sheet.table_a
+    clause = "430.248" if sheet.plate.single_phase else "430.250"
+    return Line(
+        "table_current",
+        "Motor",
+        "Full-load current of the code's tables",
+        "I by horsepower and voltage",
+        f"{figure(horsepower)} hp, {sheet.plate.voltage_v:g} V",
+        found,
+        "A",
+        figure(found),
+        "Conductors, breaker, fuse and contactor go by it; the overload relay by the nameplate."
+        if found
+        else "The tables have no such motor: the nameplate's current is taken.",
+        f"NFPA 70 (2023), 430.6(A) and table {clause}",
+    )
 
 
 def _input(plate: Plate) -> Line:
