@@ -102,7 +102,12 @@ def test_a_heavy_start_trips_a_quick_class_and_not_a_slow_one() -> None:
     assert tripped == pytest.approx(overload_trips_s("10", 7.0), rel=1e-6)
     assert trips_on_start("30", slow.dial_a, slow.start) is None
     warning = next(line.warning for line in lines_of(quick) if line.key == "dial")
-    assert warning == f"It trips {figure(tripped)} s into a healthy start."
+    held = figure(overload_trips_s("20", 7.0))
+    assert warning == (
+        f"It trips {figure(tripped)} s into a healthy start. Class 20 holds it: it would trip after {held} s of it."
+    )
+    slowest = sheet({**PUMP, "start_time": "40 s"}, trip_class="30")
+    assert next(line.warning for line in lines_of(slowest) if line.key == "dial").endswith("into a healthy start.")
     assert any("into a healthy start" in mark for mark in chart(quick).marks)
 
 

@@ -7,9 +7,9 @@ from typing import Final
 
 from wiretrace.catalogue.protection.switchgear import Breaker
 from wiretrace.simulation.graph import COPPER_OHM_MM2_PER_M
-from wiretrace.sizing.cable import REACTANCE, RHO, RHO_COLD, START_DROP, cable_mm2
+from wiretrace.sizing.cable import REACTANCE, RHO, RHO_COLD, START_DROP, cable_mm2, drop_v
 from wiretrace.sizing.line import Factor, Line, figure
-from wiretrace.sizing.plate import ROOT3, SOURCE_FACTOR, Plate
+from wiretrace.sizing.plate import LOCKED_FACTOR, SOURCE_FACTOR, Plate
 from wiretrace.sizing.series import next_up
 from wiretrace.sizing.sheet import Sheet
 
@@ -20,8 +20,8 @@ DERATING: Final = ((0.0, 1.0), (1.0, 1.0), (2.0, 0.95), (3.0, 0.88), (4.0, 0.82)
 
 
 def source_ohm(plate: Plate) -> complex:
-    """What lies before the motor's circuit, ohm a phase."""
-    size = plate.supply_v / (ROOT3 * 1000 * plate.fault_ka)
+    """What lies before the motor's circuit, ohm a phase; of a single phase the whole loop."""
+    size = plate.supply_v / (plate.root * 1000 * plate.fault_ka)
     return complex(SOURCE_FACTOR * size, math.sqrt(1 - SOURCE_FACTOR**2) * size)
 
 
@@ -97,23 +97,53 @@ def supply_lines(sheet: Sheet) -> Iterator[Line]:
             "" if dip <= START_DROP else f"A dip of more than {START_DROP:g} %: contactors may drop.",
             estimated="fault_current" in plate.estimated,
         )
+    if area is not None and plate.single_phase:
+        yield from _single_phase_v(sheet, area)
     if area is not None:
         yield _fault(sheet, area)
     if plate.measured_v is not None:
         yield from _unbalance(sheet, plate.measured_v)
 
 
+def _single_phase_v(sheet: Sheet, area: float) -> Iterator[Line]:
+    """Voltage at a motor of one phase, running and at the moment of the start, by what the loop before it drops."""
+    plate = sheet.plate
+    for key, when, amperes, factor in (
+        ("motor_v", "running", sheet.motor_a, plate.power_factor),
+        ("start_v", "at the moment of the start", sheet.start_a, LOCKED_FACTOR),
+    ):
+        before = source_ohm(plate)
+        source_v = amperes * (before.real * factor + before.imag * math.sqrt(1 - factor**2))
+        volts = plate.supply_v - source_v - drop_v(plate, area, amperes, factor)
+        off, dip = 100 * (volts / plate.voltage_v - 1), 100 * (1 - volts / plate.supply_v)
+        running = key == "motor_v"
+        wrong = f"Outside ±{VOLTAGE_ZONE:g} %." if running else f"A dip of more than {START_DROP:g} %."
+        yield Line(
+            key,
+            "Supply",
+            f"Voltage at the motor, {when}",
+            "U - I (R cos φ + X sin φ) of the loop",
+            f"{figure(amperes)} A",
+            volts,
+            "V",
+            figure(volts),
+            f"{off:+.1f} % of its rated voltage." if running else f"A dip of {dip:.1f} %.",
+            "IEC 60364-5-52, annex G",
+            wrong if (abs(off) > VOLTAGE_ZONE if running else dip > START_DROP) else "",
+            estimated="fault_current" in plate.estimated,
+        )
+
+
 def _fault(sheet: Sheet, area: float) -> Line:
     plate = sheet.plate
-    whole = source_ohm(plate) + cable_ohm(plate, area, RHO_COLD[plate.material])
-    amperes = plate.supply_v / (ROOT3 * abs(whole))
-    least = (
-        0.5
-        * ROOT3
-        * plate.supply_v
-        / ROOT3
-        / abs(source_ohm(plate) + cable_ohm(plate, area, 1.5 * RHO_COLD[plate.material]))
+    # What flows in a single phase goes through the cable twice, there and back.
+    ways = 2.0 if plate.single_phase else 1.0
+    cold, hot = (
+        source_ohm(plate) + ways * cable_ohm(plate, area, times * RHO_COLD[plate.material]) for times in (1.0, 1.5)
     )
+    amperes = plate.supply_v / (plate.root * abs(cold))
+    least = plate.supply_v / ((1.0 if plate.single_phase else 2.0) * abs(hot))
+    root = "" if plate.single_phase else "1.732 × "
     breaker = sheet.breaker_a
     at_once = breaker is not None and least >= Breaker.INSTANTANEOUS[sheet.curve] * breaker
     says = "The breaker opens at once." if at_once else "The breaker opens late, by its heat."
@@ -121,13 +151,13 @@ def _fault(sheet: Sheet, area: float) -> Line:
         "fault",
         "Supply",
         "Fault current at the motor",
-        "U / (√3 Z)",
-        f"{plate.supply_v:g} / (1.732 × {abs(whole):.3g})",
+        "U / Z of the loop" if plate.single_phase else "U / (√3 Z)",
+        f"{plate.supply_v:g} / ({root}{abs(cold):.3g})",
         amperes,
         "A",
         figure(amperes),
-        f"{says} The least, two phases and a hot cable: {figure(least)} A.",
-        "IEC 60909-0; two phases √3/2",
+        f"{says} The least, {'' if plate.single_phase else 'two phases and '}a hot cable: {figure(least)} A.",
+        "IEC 60909-0" + ("" if plate.single_phase else "; two phases √3/2"),
         "" if at_once or breaker is None else "A fault at the motor is not cleared at once.",
         estimated="fault_current" in plate.estimated,
     )

@@ -74,6 +74,19 @@ TYPICAL: Final = np.array(
         (200.0, 0.960, 0.89),
     ]
 )
+TYPICAL_SINGLE: Final = np.array(
+    [  # kW, efficiency, power factor: motors of one phase with a running capacitor
+        (0.12, 0.52, 0.87),
+        (0.37, 0.62, 0.90),
+        (0.75, 0.68, 0.92),
+        (1.5, 0.73, 0.93),
+        (2.2, 0.76, 0.93),
+        (4.0, 0.79, 0.94),
+    ]
+)
+STAR_UP_TO_KW: Final = 3.0
+STAR_AT_V: Final = (380.0, 415.0)
+"""Small motors are wound for star at these voltages (230/400 V), larger ones for delta (400/690 V)."""
 _LETTERS: Final = "ABCDEFGHJKLMNPRSTUV"
 _KVA_HP: Final = (3.14, 3.54, 3.99, 4.49, 4.99, 5.59, 6.29, 7.09, 7.99, 8.99, 9.99, 11.19, 12.49, 13.99, 15.99, 17.99)
 CODE_KVA_HP: Final[Mapping[str, float]] = dict(zip(_LETTERS, (*_KVA_HP, 19.99, 22.39, 25.0), strict=True))
@@ -203,11 +216,15 @@ def _filled(figures: Mapping[str, float], words: Mapping[str, str]) -> Plate:
         return figures.get(name, otherwise)
 
     power, volts = figures["power"], figures["voltage"]
-    size = math.log(min(max(power, TYPICAL[0, 0]), TYPICAL[-1, 0]))
-    efficiency = figure("efficiency", float(np.interp(size, np.log(TYPICAL[:, 0]), TYPICAL[:, 1])))
-    factor = figure("power_factor", float(np.interp(size, np.log(TYPICAL[:, 0]), TYPICAL[:, 2])))
-    frequency = figure("frequency", 50.0)
     single = words.get("phases", "3") == "1"
+    typical = TYPICAL_SINGLE if single else TYPICAL
+    size = math.log(min(max(power, typical[0, 0]), typical[-1, 0]))
+    efficiency = figure("efficiency", float(np.interp(size, np.log(typical[:, 0]), typical[:, 1])))
+    factor = figure("power_factor", float(np.interp(size, np.log(typical[:, 0]), typical[:, 2])))
+    frequency = figure("frequency", 50.0)
+    if "connection" not in words and not single:
+        estimated.add("connection")
+    wound_for_star = power <= STAR_UP_TO_KW and STAR_AT_V[0] <= volts <= STAR_AT_V[1]
     calculated = 1000 * power / ((1.0 if single else ROOT3) * volts * factor * efficiency)
     current = figure("current", calculated)
     speed = figure("speed", 30 * frequency * (1 - 0.06 / (1 + power) ** 0.35))
@@ -218,7 +235,7 @@ def _filled(figures: Mapping[str, float], words: Mapping[str, str]) -> Plate:
     return Plate(
         power,
         volts,
-        words.get("connection", "delta") == "delta",
+        words.get("connection", "star" if wound_for_star else "delta") == "delta",
         current,
         factor,
         efficiency,

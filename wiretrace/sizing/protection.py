@@ -1,4 +1,4 @@
-"""Lines of the sheet for overload relay, breaker, fuse and contactors."""
+"""Lines of the sheet for overload relay, breaker and fuse."""
 
 import math
 from collections.abc import Iterator
@@ -15,8 +15,10 @@ from wiretrace.sizing.line import Factor, Line, figure, product
 from wiretrace.sizing.plate import ROOT3
 from wiretrace.sizing.schools import QUESTIONS, dial_times
 from wiretrace.sizing.series import next_up
-from wiretrace.sizing.sheet import DELTA_SHARE, STAR_LINE, Sheet, service_note
+from wiretrace.sizing.sheet import Sheet, service_note
 
+CLASSES: Final = (("10A", "10", "20", "30"), ("NEMA 10", "NEMA 20"))
+"""Trip classes of either practice, each slower than the one before."""
 MULTIPLES: Final = (1.05, 1.2, 1.5, 6.0, 7.2, 12.0)
 WINDOW: Final = 0.2
 FUSES: Final = {
@@ -99,12 +101,24 @@ def _dial_lines(sheet: Sheet) -> Iterator[Line]:
         factors,
         choice=why,
         source="IEC 60947-4-1, 8.2.1.5; nameplate",
-        warning="" if on_start is None else f"It trips {figure(on_start)} s into a healthy start.",
+        warning="" if on_start is None else f"It trips {figure(on_start)} s into a healthy start.{_next_class(sheet)}",
     )
     if plate.dial_a is not None:
         off = 100 * (sheet.dial_a / sheet.relay_share / sheet.motor_a - 1)
         says = f"{off:+.0f} % of the full-load current."
         yield Line("dial_set", "Overload", "Dial as it is set", "", "", sheet.dial_a, "A", figure(sheet.dial_a), says)
+
+
+def _next_class(sheet: Sheet) -> str:
+    """The next slower class that holds the start, with what it then takes; nothing where none does."""
+    name = sheet.schools["trip_class"]
+    classes = next(row for row in CLASSES if name in row)
+    for one in classes[classes.index(name) + 1 :]:
+        if trips_on_start(one, sheet.dial_a, sheet.start) is None:
+            seconds = overload_trips_s(one, sheet.start_a / sheet.dial_a)
+            held = "" if seconds is None else f": it would trip after {figure(seconds)} s of it"
+            return f" Class {one} holds it{held}."
+    return ""
 
 
 def _range(sheet: Sheet) -> Line:
@@ -191,7 +205,7 @@ def _starts(sheet: Sheet) -> Line:
     )
 
 
-def _full_load(sheet: Sheet) -> Factor:
+def full_load(sheet: Sheet) -> Factor:
     """The current that breaker, fuse and contactor go by; by North American practice not that of the nameplate."""
     wrong = (
         () if sheet.table_a is None else (("the nameplate's current was taken for that of the table", sheet.motor_a),)
@@ -210,7 +224,7 @@ def breaker_lines(sheet: Sheet) -> Iterator[Line]:
     )
     factors = [
         Factor("the multiple", times, 1, others),
-        _full_load(sheet),
+        full_load(sheet),
     ]
     wanted = product(
         "breaker_wanted",
@@ -223,7 +237,7 @@ def breaker_lines(sheet: Sheet) -> Iterator[Line]:
         source="School chosen",
     )
     yield wanted
-    yield _rated(
+    yield rated(
         "breaker_rating", "Breaker", "Breaker, next standard size", sheet, "breakers", wanted, holds_start(sheet)
     )
     yield from _fuse_lines(sheet)
@@ -233,7 +247,7 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
     """A gG link, and in North America one with time delay, which holds a start by its nature."""
     title, why, source = FUSES[sheet.schools["sizes"]]
     times = sheet.fuse_times
-    factors = [Factor(f"the {times:g}", times), _full_load(sheet)]
+    factors = [Factor(f"the {times:g}", times), full_load(sheet)]
     fuse = product(
         "fuse_wanted",
         "Breaker",
@@ -246,10 +260,10 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
     )
     yield fuse
     holds = ("", "") if sheet.american else _fuse_holds(sheet, sheet.fuse_a)
-    yield _rated("fuse_rating", "Breaker", f"{title}, next standard size", sheet, "fuse-links", fuse, holds)
+    yield rated("fuse_rating", "Breaker", f"{title}, next standard size", sheet, "fuse-links", fuse, holds)
 
 
-def _rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:
+def rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:
     sizes = tuple(row[0] for row in sheet.series(series))
     rating = next_up(sheet.series(series), wanted.value or 0.0)
     if key == "contactor_line" and rating is not None:
@@ -281,7 +295,8 @@ def holds_start(sheet: Sheet) -> tuple[str, str]:
         return "", ""
     opens = breaker_on_start(sheet.curve, sheet.breaker_a, sheet.start)
     times = sheet.start_a / sheet.breaker_a
-    says = f"The start is {times:.1f} times its rating; curve {sheet.curve} "
+    kind = "an inverse-time breaker" if sheet.american else f"curve {sheet.curve}"
+    says = f"The start is {times:.1f} times its rating; {kind} "
     if opens is None:
         return says + "holds it.", ""
     return says + "does not hold it.", f"It opens {figure(opens)} s into a healthy start."
@@ -296,47 +311,3 @@ def _fuse_holds(sheet: Sheet, rating: float | None) -> tuple[str, str]:
         long = "continuously" if melts is None else f"for {figure(melts)} s"
         return f"It withstands {figure(sheet.start_a)} A {long}; the start takes {figure(seconds)} s.", ""
     return "", f"It melts {figure(melts)} s into a healthy start of {figure(seconds)} s."
-
-
-def contactor_lines(sheet: Sheet) -> Iterator[Line]:
-    """The contactors with their category; for star-delta each with its own current."""
-    if not sheet.plate.star_delta:
-        yield from _contactor(sheet, "contactor_line", "Contactor", 1.0, "1")
-        return
-    yield from _contactor(sheet, "contactor_line", "Line contactor", DELTA_SHARE, "1/√3")
-    yield from _contactor(sheet, "contactor_delta", "Delta contactor", DELTA_SHARE, "1/√3")
-    yield from _contactor(sheet, "contactor_star", "Star contactor", STAR_LINE, "1/3")
-
-
-def _contactor(sheet: Sheet, key: str, title: str, share: float, told: str) -> Iterator[Line]:
-    rule = sheet.schools["contactor_multiple"]
-    others = tuple(
-        (f"“{other.title}” was taken for the multiple", other.value)
-        for name, other in QUESTIONS["contactor_multiple"].rules.items()
-        if name != rule
-    )
-    factors = [
-        Factor("the multiple", sheet.rule("contactor_multiple"), 1, others),
-        _full_load(sheet),
-    ]
-    if share != 1.0:
-        wrong = STAR_LINE if share == DELTA_SHARE else DELTA_SHARE
-        factors.append(
-            Factor(f"the {told} of this contactor", share, 1, (("the share of another contactor was taken", wrong),))
-        )
-    wanted = product(
-        f"{key}_wanted",
-        "Contactor",
-        f"{title}, before the next size",
-        "I = multiple × share × I",
-        "A",
-        factors,
-        choice=QUESTIONS["contactor_multiple"].rules[rule].reason,
-        source="NEMA ICS 2" if sheet.american else "IEC 60947-4-1, AC-3: start a cage motor, stop it running",
-    )
-    yield wanted
-    category = "AC-3; AC-4 for inching and plugging, which asks for more."
-    if sheet.american:
-        size = sheet.contactor_size if share == 1.0 else None
-        category = "By the motor current of NEMA sizes." if size is None else f"NEMA size {size}, by horsepower."
-    yield _rated(key, "Contactor", f"{title}, next standard size", sheet, "contactors", wanted, (category, ""))

@@ -320,6 +320,9 @@ def _fit_for_star(plate: Plate) -> Line:
         if suits
         else f"In delta each winding would get {plate.supply_v:g} V and is made for {figure(volts)} V."
     )
+    assumed = "connection" in plate.estimated
+    if assumed:
+        words = f"The connection is not given; taken as {'delta' if plate.in_delta else 'star'}. {words}"
     return Line(
         "star_delta",
         "Start",
@@ -328,10 +331,11 @@ def _fit_for_star(plate: Plate) -> Line:
         "",
         None,
         "",
-        "yes" if suits else "no",
+        ("if it is wound so" if assumed else "yes") if suits else "no",
         words,
         "Textbook",
         "Its windings burn in delta." if plate.star_delta and not suits else "",
+        estimated=assumed,
     )
 
 

@@ -6,6 +6,7 @@ from typing import Final
 
 from wiretrace.sizing.cable import cable_lines, cable_mm2
 from wiretrace.sizing.conductors import meter_lines, supply_lines
+from wiretrace.sizing.contactors import contactor_lines
 from wiretrace.sizing.curves import (
     Points,
     band_points,
@@ -16,7 +17,7 @@ from wiretrace.sizing.curves import (
     trips_on_start,
 )
 from wiretrace.sizing.line import Line, figure
-from wiretrace.sizing.protection import breaker_lines, contactor_lines, holds_start, overload_lines
+from wiretrace.sizing.protection import breaker_lines, holds_start, overload_lines
 from wiretrace.sizing.schools import QUESTIONS
 from wiretrace.sizing.sheet import Sheet, motor_lines, start_lines
 
