@@ -41,7 +41,8 @@ def test_a_fault_in_a_single_phase_goes_there_and_back(
 
 def test_the_worked_example_is_that_of_a_calculator() -> None:
     assert value(FAN, "fault") == pytest.approx(529, abs=1)
-    # 2 x 30 m x 9.6 A x (0.0225 / 2.5 x 0.93 + 0.00008 x 0.3676) = 4.84 V; before it 9.6 x (0.01917 x 0.93 + 0.0332 x 0.3676)
+    # 2 x 30 m x 9.6 A x (0.0225 / 2.5 x 0.93 + 0.00008 x 0.3676) = 4.84 V;
+    # before it 9.6 A x (0.01917 x 0.93 + 0.0332 x 0.3676) = 0.288 V.
     assert value(FAN, "motor_v") == pytest.approx(230 - 4.84 - 0.288, abs=0.02)
     assert value(FAN, "drop_running") == pytest.approx(100 * 4.84 / 230, abs=0.01)
     assert value(FAN, "start_v") < value(FAN, "motor_v")

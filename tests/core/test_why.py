@@ -40,6 +40,7 @@ def test_a_contactor_that_is_out_names_the_contact_that_is_missing() -> None:
     assert reason.sentences == (
         "K1: out.",
         "The coil K1 has 0.000 V of the 230 V that it is made for: the way from L1 to K1:A1 is open at S1.",
+        "Once it has picked up, K1 13-14 bridges S1.",
     )
     assert reason.missing == (("start", "13-14"),)  # the button, not the seal beside it
     assert reason.depends == ("start",)

@@ -1,7 +1,7 @@
 """Why a device stands as it does: what feeds it, or where the way to it is open."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Final
@@ -12,7 +12,7 @@ from wiretrace.catalogue.machinery.structure import Branch, Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import End
 from wiretrace.errors import Problem, UnknownTarget
-from wiretrace.explain.gaps import Way, feeding_pair, gap_places, live_way
+from wiretrace.explain.gaps import Way, bridged, dead_poles, feeding_pair, gap_places, live_way
 from wiretrace.explain.probe_path import LoadShare
 from wiretrace.explain.reading import told_drops
 from wiretrace.explain.wording import listed
@@ -87,17 +87,19 @@ def _fed(assembly: Assembly, frame: Frame, item: Installed, load: Branch) -> Dev
     across = _across(frame, ref.a, ref.b)
     inside = _volts(frame.signals[item.id][load.name])
     name = _capital(element_name(assembly, item.id, load.name))
-    pair = feeding_pair(assembly, frame, item.id, (ref.a, ref.b))
+    pair = feeding_pair(assembly, frame, item.id, (ref.a, ref.b), _enough(item, load, across))
     if pair is None:
         return DeviceReason(says, (f"{name} has {display(across)} V: no way leads from it to two poles of a supply.",))
-    sentences = [f"{name} has {display(across)} V{_made_for(item, load)}: {_told_pair(assembly, pair)}."]
+    sentences = [f"{name} has {display(across)} V{_made_for(item, load)}: {_told_pair(assembly, frame, pair)}."]
     gaps = gap_places(assembly, pair)
+    if gaps:
+        sentences.append(_seals(assembly, frame, item, pair))
     if not gaps and not _enough(item, load, across):
         sentences.append(_lacking(assembly, frame, pair))
     elif _enough(item, load, across) and inside < SOME_V:
         sentences.append("It carries no current although the voltage stands at it: it is open inside.")
     elif _enough(item, load, across) and not frame.views[item.id].active:
-        sentences.append(_not_moving(assembly, frame, item))
+        sentences.append(_too_little(item, load, across) or _not_moving(assembly, frame, item))
     ways = tuple(_leading(assembly, way) for way in pair)
     return DeviceReason(says, tuple(s for s in sentences if s), ways, gaps, _depends(assembly, item.id, pair))
 
@@ -117,11 +119,36 @@ def _across(frame: Frame, a: int, b: int) -> float:
     return max((abs(point.volts_between(a, b)) for point in points), default=0.0)
 
 
-def _told_pair(assembly: Assembly, pair: Sequence[Way]) -> str:
+def _too_little(item: Installed, load: Branch, volts: float) -> str:
+    """That a coil has too little to pick up, in volts."""
+    made_for = item.kind.operating(item.params, load.name)
+    share = item.kind.ratings(item.params).picks_up_from
+    if made_for is None or share is None or volts >= share * made_for.voltage_v:
+        return ""
+    return f"It picks up only from {display(share * made_for.voltage_v)} V, {100 * share:.0f} %."
+
+
+def _seals(assembly: Assembly, frame: Frame, item: Installed, pair: Sequence[Way]) -> str:
+    """Which of its own contacts will bridge what is open, once it has picked up."""
+    found = {gap: names for way in pair for gap in way.gaps if (names := bridged(assembly, frame, item.id, gap))}
+    told = [
+        f"{listed([element_name(assembly, item.id, name) for name in names])} bridges"
+        f" {element_name(assembly, assembly.branches[gap].place, assembly.branches[gap].branch)}"
+        for gap, names in found.items()
+    ]
+    return f"Once it has picked up, {listed(told)}." if told else ""
+
+
+def _told_pair(assembly: Assembly, frame: Frame, pair: Sequence[Way]) -> str:
     broken = [way for way in pair if way.gaps]
     if broken:
         return ", and ".join(_open_at(assembly, way) for way in broken)
-    return "; ".join(f"{_start(assembly, way)} is joined to {_pole(assembly, way)}{_by(assembly, way)}" for way in pair)
+    dead = dead_poles(assembly, frame)
+    return "; ".join(
+        f"{_start(assembly, way)} is joined to {_pole(assembly, way)}{_by(assembly, way)}"
+        + (", which gives no voltage" if way.path.nodes[-1] in dead else "")
+        for way in pair
+    )
 
 
 def _open_at(assembly: Assembly, way: Way) -> str:
@@ -188,9 +215,14 @@ def _not_moving(assembly: Assembly, frame: Frame, item: Installed) -> str:
         ]
         if item.id in group and away:
             return f"The mechanical interlock holds it while {listed(away)} is away from rest."
-    due = [t for name, t in frame.state.devices[item.id].items() if name.endswith("_at_us") and isinstance(t, int)]
+    state = frame.state.devices[item.id]
+    due = {name: time for name, time in state.items() if name.endswith("_at_us") and isinstance(time, int)}
+    burns_at = due.pop("burns_at_us", None)
     if due:
-        return f"It changes by itself in {(min(due) - frame.state.time_us) / 1e6:.3f} s."
+        return f"It changes by itself in {(min(due.values()) - frame.state.time_us) / 1e6:.3f} s."
+    if burns_at is not None:
+        seconds = (burns_at - frame.state.time_us) / 1e6
+        return f"It does not move although it has its voltage; its winding burns in {seconds:.0f} s if this lasts."
     return ""
 
 
@@ -217,7 +249,9 @@ def _motor(assembly: Assembly, frame: Frame, item: Installed) -> DeviceReason:
     says, windings = frame.views[item.id].says, item.kind.three_phase
     starts = windings.starts if windings else ()
     nodes = {name: assembly.node(End(device=item.id, terminal=name)) for name in starts}
-    ways = {name: live_way(assembly, frame, item.id, node) for name, node in nodes.items()}
+    lines = [_across(frame, a, b) for a, b in combinations(nodes.values(), 2)]
+    fed = max(lines, default=0.0) >= FED_SHARE * (item.kind.made_for_line_v(item.params) or math.inf)
+    ways = {name: live_way(assembly, frame, item.id, node, fed) for name, node in nodes.items()}
     known = [way for way in ways.values() if way is not None]
     gaps = gap_places(assembly, known)
     sentences = []
@@ -227,17 +261,42 @@ def _motor(assembly: Assembly, frame: Frame, item: Installed) -> DeviceReason:
     if broken:
         sentences.append(_capital(f"{', and '.join(_open_at(assembly, way) for way in broken)}."))
     elif known:
-        fed = "; ".join(f"{_start(assembly, way)} from {_pole(assembly, way)}" for way in known)
-        sentences.append(f"Its leads are fed: {fed}.")
-        lines = [_across(frame, a, b) for a, b in combinations(nodes.values(), 2)]
+        sentences.extend(_leads(assembly, frame, known))
         sentences.append(f"Between them stand {listed([f'{display(volts)} V' for volts in lines])}.")
         amperes = [frame.signals[item.id][b.name].rms_a for b in item.structure.branches_of(Does.TURNS)]
         if max(amperes, default=0.0) < 1e-3 and not math.isclose(max(lines), 0.0, abs_tol=SOME_V):
             sentences.append("No current flows in its windings: they are joined nowhere, or open.")
+        sentences.append(_open_windings(assembly, frame, item))
         if max(lines) < SOME_V:
             sentences.append(_lacking(assembly, frame, known))
     leading = tuple(_leading(assembly, way) for way in known)
     return DeviceReason(says, tuple(s for s in sentences if s), leading, gaps, _depends(assembly, item.id, known))
+
+
+def _leads(assembly: Assembly, frame: Frame, ways: Sequence[Way]) -> Iterator[str]:
+    """From which pole each lead of a motor is fed; a pole that gives nothing feeds none."""
+    dead = dead_poles(assembly, frame)
+    feeds: list[str] = []
+    gives_none: list[str] = []
+    for way in ways:
+        told = f"{_start(assembly, way)} {{}} {_pole(assembly, way)}"
+        (gives_none if way.path.nodes[-1] in dead else feeds).append(told)
+    if feeds:
+        yield f"Its leads are fed: {'; '.join(one.format('from') for one in feeds)}."
+    if gives_none:
+        yield _capital(f"{listed([one.format('leads to') for one in gives_none])}, which gives no voltage.")
+
+
+def _open_windings(assembly: Assembly, frame: Frame, item: Installed) -> str:
+    """Windings that carry nothing although volts stand across their terminals."""
+    names = [branch.name for branch in item.structure.branches_of(Does.TURNS)]
+    amperes = {name: frame.signals[item.id][name].rms_a for name in names}
+    refs = {name: assembly.branches[assembly.branch_index(item.id, name)] for name in names}
+    empty = [name for name in names if amperes[name] < 1e-3 and _across(frame, refs[name].a, refs[name].b) > SOME_V]
+    if not empty or len(empty) == len(names):
+        return ""
+    told = listed([element_name(assembly, item.id, name) for name in empty])
+    return f"{_capital(told)} carries nothing although volts stand across it: it is open."
 
 
 def _capital(words: str) -> str:

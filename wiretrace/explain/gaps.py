@@ -9,12 +9,14 @@ from typing import Final
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
-from wiretrace.simulation.reach import Path, Standing, way_back
+from wiretrace.simulation.reach import Path, Standing, feeding, way_back
 
 GAP: Final = 10
 """What an opening costs, in tenths of one: the way with the fewest is the one that is meant."""
 OWN_GAP: Final = 15
 """What a contact of the device itself costs: it cannot be the one that starts it."""
+FED_GAP: Final = 10_000
+"""What an opening costs on the way to something that is fed: that comes by a way that is whole, through any load."""
 LOAD: Final = 40
 OHM_NANO: Final = 1e9
 
@@ -28,12 +30,14 @@ class Way:
     cost: int
 
 
-def feeding_pair(assembly: Assembly, frame: Frame, device: str, ends: tuple[int, int]) -> tuple[Way, Way] | None:
-    """The ways by which a load between two nodes would be fed from two poles, with the fewest openings.
+def feeding_pair(
+    assembly: Assembly, frame: Frame, device: str, ends: tuple[int, int], fed: bool = False
+) -> tuple[Way, Way] | None:
+    """The ways by which a load between two nodes is `fed`, or would be, from two poles, with the fewest openings.
 
     None where no two poles could ever feed it.
     """
-    sides = [_ways(assembly, frame, device, end) for end in ends]
+    sides = [_ways(assembly, frame, device, end, fed) for end in ends]
     pairs = [
         (one, other)
         for one, other in product(*sides)
@@ -42,9 +46,9 @@ def feeding_pair(assembly: Assembly, frame: Frame, device: str, ends: tuple[int,
     return min(pairs, key=lambda pair: pair[0].cost + pair[1].cost, default=None)
 
 
-def live_way(assembly: Assembly, frame: Frame, device: str, end: int) -> Way | None:
+def live_way(assembly: Assembly, frame: Frame, device: str, end: int, fed: bool = False) -> Way | None:
     """The way from a node to a live pole with the fewest openings; through no load of the device itself."""
-    ways = [way for way in _ways(assembly, frame, device, end) if way.path.standing is Standing.LIVE]
+    ways = [way for way in _ways(assembly, frame, device, end, fed) if way.path.standing is Standing.LIVE]
     return min(ways, key=lambda way: way.cost, default=None)
 
 
@@ -57,10 +61,10 @@ def poles(assembly: Assembly) -> dict[int, Standing]:
     }
 
 
-def _ways(assembly: Assembly, frame: Frame, device: str, end: int) -> list[Way]:
+def _ways(assembly: Assembly, frame: Frame, device: str, end: int, fed: bool) -> list[Way]:
     """The cheapest way from a node to each pole."""
     known = poles(assembly)
-    steps = _steps(assembly, frame, device)
+    steps = _steps(assembly, frame, device, fed)
     came: dict[int, tuple[int, int] | None] = {}
     found: list[Way] = []
     heap: list[tuple[int, int, int, tuple[int, int] | None]] = [(0, 0, end, None)]
@@ -79,7 +83,7 @@ def _ways(assembly: Assembly, frame: Frame, device: str, end: int) -> list[Way]:
     return found
 
 
-def _steps(assembly: Assembly, frame: Frame, device: str) -> dict[int, list[tuple[int, int, int, int]]]:
+def _steps(assembly: Assembly, frame: Frame, device: str, fed: bool) -> dict[int, list[tuple[int, int, int, int]]]:
     """Per node the branches there with the far node, their cost, and their impedance in nano-ohm."""
     found: dict[int, list[tuple[int, int, int, int]]] = {}
     laid = {wire.id for wire in assembly.circuit.conductors}
@@ -92,12 +96,50 @@ def _steps(assembly: Assembly, frame: Frame, device: str) -> dict[int, list[tupl
             more = LOAD if ref.role is Role.LOAD else 0
             nano_ohm = round(OHM_NANO / admittance[number]) if admittance[number] else 0
         elif ref.branch or ref.place in laid or assembly.nodes[ref.a] == assembly.nodes[ref.b]:
-            more, nano_ohm = (OWN_GAP if own else GAP) + (LOAD if ref.role is Role.LOAD else 0), 0
+            gap = FED_GAP if fed else OWN_GAP if own else GAP
+            more, nano_ohm = gap + (LOAD if ref.role is Role.LOAD else 0), 0
         else:
             # A path that only a fault would lay is no opening.
             continue
         for here, far in ((ref.a, ref.b), (ref.b, ref.a)):
             found.setdefault(here, []).append((number, far, more, nano_ohm))
+    return found
+
+
+def dead_poles(assembly: Assembly, frame: Frame) -> frozenset[int]:
+    """Poles that give no voltage now: their source is off, or without that phase."""
+    nodes = [
+        assembly.graph.inner[item.id, terminal] for item in assembly.devices.values() for terminal in item.kind.poles
+    ]
+    return frozenset(node for node, feeds in zip(nodes, feeding(assembly, frame), strict=True) if not feeds)
+
+
+def bridged(assembly: Assembly, frame: Frame, device: str, gap: int) -> tuple[str, ...]:
+    """Contacts of a device that lie, still open, beside an opening: they will hold it once it has picked up."""
+    ends = [_joined(assembly, frame, node) for node in (assembly.branches[gap].a, assembly.branches[gap].b)]
+    return tuple(
+        ref.branch
+        for number, ref in enumerate(assembly.branches)
+        if ref.place == device
+        and ref.role is Role.CONTACT
+        and frame.values[number] is None
+        and any(ref.a in one and ref.b in other for one, other in (ends, ends[::-1]))
+    )
+
+
+def _joined(assembly: Assembly, frame: Frame, node: int) -> set[int]:
+    """Nodes that wires and closed contacts join to one."""
+    ways: dict[int, list[int]] = {}
+    for number, ref in enumerate(assembly.branches):
+        if frame.values[number] is not None and ref.role not in (Role.LOAD, Role.SOURCE):
+            ways.setdefault(ref.a, []).append(ref.b)
+            ways.setdefault(ref.b, []).append(ref.a)
+    found, todo = {node}, [node]
+    while todo:
+        for far in ways.get(todo.pop(), ()):
+            if far not in found:
+                found.add(far)
+                todo.append(far)
     return found
 
 

@@ -93,6 +93,7 @@ class RatingsData(Frozen):
     ratio: float | None
     secondary_a: float | None
     holds_from: float | None
+    picks_up_from: float | None
     leak_ohm: float | None
     feeds_direct: bool
 

@@ -6215,6 +6215,8 @@ export interface components {
             secondary_a: number | null;
             /** Holds From */
             holds_from: number | null;
+            /** Picks Up From */
+            picks_up_from: number | null;
             /** Leak Ohm */
             leak_ohm: number | null;
             /** Feeds Direct */

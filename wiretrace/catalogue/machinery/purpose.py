@@ -107,6 +107,8 @@ class Ratings:
     """Secondary current of a current transformer."""
     holds_from: float | None = None
     """Share of its operating voltage down to which a coil that is in stays in."""
+    picks_up_from: float | None = None
+    """Share of its operating voltage from which a coil pulls its armature in."""
     leak_ohm: float | None = None
     """What a contact that is off still lets through, as a resistance."""
     feeds_direct: bool = False

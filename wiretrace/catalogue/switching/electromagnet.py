@@ -72,7 +72,9 @@ class Electromagnet(Kind):
         return Operating(volts, number(params, "sealed_va"), number(params, "sealed_power_factor"))
 
     def ratings(self, params: Params) -> Ratings:
-        return Ratings(holds_from=number(params, _drop_out(params)) / 100)
+        return Ratings(
+            holds_from=number(params, _drop_out(params)) / 100, picks_up_from=number(params, "pick_up_percent") / 100
+        )
 
     def on_network(self, params: Params, frequency_hz: float) -> Params:
         return {**params, NETWORK_HZ: frequency_hz}

@@ -26,6 +26,10 @@ class ImpulseRelay(Kind):
     without supply; a pulse that is held counts once.
     """
 
+    remedies = {
+        "on": "It keeps this position without voltage, until the next pulse at its coil.",
+        "off": "It keeps this position without voltage, until the next pulse at its coil.",
+    }
     name = "impulse_relay"
     title = "Impulse relay"
     rank = 36

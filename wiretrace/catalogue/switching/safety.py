@@ -98,6 +98,7 @@ class SafetyRelay(_TwoChannels):
     """
 
     remedies = {
+        "waiting": "Both channels are closed. It waits for its reset: the loop Y1-Y2 closed, and opened again.",
         "channels_differ": "The two channels did not act together. Look for a fault in one, release both, start again.",
     }
     name = "safety_relay"
