@@ -14,7 +14,16 @@ import tempfile
 from pathlib import Path
 from typing import Final
 
-from scripts import broken_bench, broken_exercise, broken_front, broken_net, broken_saved, broken_short, broken_trace
+from scripts import (
+    broken_bench,
+    broken_exercise,
+    broken_front,
+    broken_net,
+    broken_physics,
+    broken_saved,
+    broken_short,
+    broken_trace,
+)
 from scripts.broken import BREAKS, Break
 from scripts.site import ROOT
 
@@ -27,6 +36,7 @@ ALL: Final = (
     *broken_short.BREAKS,
     *broken_net.BREAKS,
     *broken_saved.BREAKS,
+    *broken_physics.BREAKS,
 )
 LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")
 

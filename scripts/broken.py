@@ -68,9 +68,9 @@ BREAKS: Final = (
     ),
     Break(
         "a surge on closing counts one sequence alone",
-        "wiretrace/catalogue/motors/three_phase.py",
-        "jumps = [abs(signals[name].voltage_v - residual * behind**n) for n, name in enumerate(self.windings)]",
-        "jumps = [abs(signals[self.windings[0]].voltage_v) - abs(residual)]",
+        "wiretrace/catalogue/motors/residual.py",
+        "jumps = [abs(one.voltage_v - voltage(state) * behind**n) for n, one in enumerate(windings)]",
+        "jumps = [abs(windings[0].voltage_v) - abs(voltage(state))]",
         "tests/core/test_truth.py",
     ),
     Break(

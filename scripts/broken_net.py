@@ -291,8 +291,8 @@ BREAKS: Final = (
     Break(
         "a clamp adds both kinds",
         "wiretrace/instruments/clamp_meter.py",
-        "amperes = math.hypot(amperes, abs(sum((assembly.conductor_a(point.dc, name) for name in conductors), 0j)))",
-        "amperes += abs(sum((assembly.conductor_a(point.dc, name) for name in conductors), 0j))",
+        "amperes = math.hypot(amperes, abs(direct))",
+        "amperes += abs(direct)",
         "tests/core/test_measures.py",
     ),
     Break(

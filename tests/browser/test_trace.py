@@ -88,7 +88,7 @@ def test_a_reading_that_is_none_and_one_that_nothing_explains_are_said(
     expect(page.get_by_label("Observations")).to_have_count(0)
     shows.fill("4711")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("no fault explains this with the others")).to_be_visible()
+    expect(page.get_by_text("does not fit: measure it again")).to_be_visible()
 
 
 def test_who_knows_the_plant_better_weighs_the_faults_anew(page: Page, site: Server) -> None:

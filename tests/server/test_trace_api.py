@@ -57,8 +57,9 @@ def test_from_what_is_seen_and_read_to_the_fault(ready: FlaskClient) -> None:
     assert dark["count"] < nothing["count"]
     assert dark["taken"][0]["before"] == nothing["count"]
     found = advice(ready, seen(1, "h1", "dark"), {"halt": 1, **LAMP, "text": "230 V"})
-    assert all("H1" in one["words"] for one in found["likely"])
-    assert sum(one["likelihood"] for one in found["likely"]) == pytest.approx(1.0)
+    assert all("H1" in one["words"] for one in found["likely"] if one["fits"])
+    assert 0.9 < sum(one["likelihood"] for one in found["likely"]) <= 1.0
+    assert found["alive"] > found["count"]
     # What is open inside cannot be told from what is loose at its terminals by volts alone; ohms are next.
     assert {one["kind"] for one in found["next"]} <= {"look", "volts", "ohms"}
 

@@ -12,7 +12,7 @@ from typing import Any
 import click
 import numpy as np
 
-from wiretrace.diagnosis.advise import standing
+from wiretrace.diagnosis.advise import likely, next_of, standing
 from wiretrace.diagnosis.dictionary import Alike, Dictionary, Observation, Worked, dictionary
 from wiretrace.diagnosis.engine import Advice, Engine, Outcome
 from wiretrace.diagnosis.hypotheses import hypotheses
@@ -111,16 +111,17 @@ class Teller:
         engine = self.engine
         made = told(engine, self.assembly, lines)
         now = standing(engine, made)
-        left = engine.left(now.possible)
+        left = likely(engine, now)
         together = self.pairs(made) if two else []
         return {
             "possible": self.likely(left),
-            "count": len(left),
+            "count": len(engine.left(now.possible)),
+            "confirmed": now.confirmed,
             **({"pairs": together} if two else {}),
             "does_not_fit": [
                 observation_words(engine.known, self.assembly, made[number][0]) for number in now.unfitting
             ],
-            "next": self.advice(engine.advice(now.possible, 3, made=[one.observation for one in now.taken])),
+            "next": self.advice(next_of(engine, now, [what for what, _ in made], 3)),
         }
 
     def pairs(self, made: list[tuple[Observation, Outcome]]) -> list[list[str]]:
@@ -128,11 +129,11 @@ class Teller:
             found = pairs(self.engine, made, partial(pool.map, chunksize=8))
         return [self.faults(pair) for pair in found[:MOST_NAMED]]
 
-    def likely(self, left: tuple[int, ...]) -> list[Told]:
-        weights = [self.engine.known.hypotheses[number].weight for number in left]
+    def likely(self, left: Sequence[tuple[int, float, bool]]) -> list[Told]:
+        names = self.faults(tuple(number for number, _, _ in left[:MOST_NAMED]))
         return [
-            {"fault": words, "likelihood": round(weight / sum(weights), 4)}
-            for words, weight in zip(self.faults(left[:MOST_NAMED]), weights, strict=False)
+            {"fault": words, "likelihood": round(share, 4), "fits": fits}
+            for words, (_, share, fits) in zip(names, left, strict=False)
         ]
 
 

@@ -1,33 +1,93 @@
-"""From observations to what still fits, in the order in which they were made."""
+"""From observations to what still fits, all of them weighed together: one may be a slip of hand, probe or reading."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
 
 from wiretrace.diagnosis.dictionary import Observation
-from wiretrace.diagnosis.engine import Bools, Engine, Outcome
+from wiretrace.diagnosis.engine import Advice, Bools, Engine, Outcome
 from wiretrace.diagnosis.path import Taken, taken_of
+from wiretrace.diagnosis.repertoire import Floats, Kind
+
+SLIP: Final = 0.03
+"""How likely an observation is to be a slip: the wrong terminal, state or contact, a reading mistaken or misheard."""
+SURE: Final = 0.97
+"""Share of the weight of all that is thought of from which what explains everything counts as confirmed."""
+TOLD: Final = 0.005
+"""Share from which a fault is told at all that explains all observations but one."""
 
 
 @dataclass(frozen=True)
 class Standing:
-    """What is possible after observations. `unfitting` are numbers of those that no fault explains with the others.
+    """What is possible after observations.
 
-    They are left aside, so that the nearest faults stay in sight. `taken` tells of each of the others what it told.
+    `possible` are the rows that contradict the fewest of them, `alive` those that contradict one more at most: what was
+    observed wrongly leaves the fault that is there among them. `weight` is how likely each row is, by how often its
+    fault comes about and how many slips it would take. `unfitting` are numbers of observations that the likeliest row
+    contradicts; `taken` tells of each of the others what it told. `confirmed` where nothing but a second slip could
+    make another fault of it.
     """
 
     possible: Bools
+    alive: Bools
+    weight: Floats
+    misses: int
     taken: tuple[Taken, ...]
     unfitting: tuple[int, ...]
+    confirmed: bool
 
 
 def standing(engine: Engine, made: Sequence[tuple[Observation, Outcome]]) -> Standing:
-    """Take observations one after the other."""
-    possible, taken, unfitting = engine.everything.copy(), list[Taken](), list[int]()
+    """Weigh all observations together, whatever their order."""
+    fits = np.array([engine.fits(what, outcome) for what, outcome in made], dtype=np.bool_).reshape(-1, engine.rows)
+    misses = (~fits).sum(axis=0)
+    least = int(misses.min(initial=len(made)))
+    weight: Floats = engine.weights * SLIP ** (misses - least).astype(np.float64)
+    possible: Bools = misses == least
+    alive: Bools = misses <= least + 1
+    best = int(np.argmax(np.where(possible, weight, 0.0)))
+    unfitting = tuple(number for number in range(len(made)) if not fits[number, best])
+    share = float(weight[possible].sum() / weight.sum())
+    return Standing(
+        possible, alive, weight, least, _taken(engine, made, fits, unfitting), unfitting, bool(made) and share >= SURE
+    )
+
+
+def _taken(
+    engine: Engine, made: Sequence[tuple[Observation, Outcome]], fits: Bools, unfitting: Sequence[int]
+) -> tuple[Taken, ...]:
+    """What each observation told that is not thought to be a slip, one after the other."""
+    before, found = engine.everything.copy(), list[Taken]()
     for number, (what, outcome) in enumerate(made):
-        after = possible & engine.fits(what, outcome)
-        if not after.any():
-            unfitting.append(number)
-            continue
-        taken.append(taken_of(engine, what, outcome, possible, after))
-        possible = after
-    return Standing(possible, tuple(taken), tuple(unfitting))
+        if number not in unfitting:
+            after = before & fits[number]
+            found.append(taken_of(engine, what, outcome, before, after))
+            before = after
+    return tuple(found)
+
+
+def next_of(
+    engine: Engine,
+    now: Standing,
+    made: Sequence[Observation],
+    most: int = 5,
+    allowed: Sequence[Kind] = tuple(Kind),
+) -> tuple[Advice, ...]:
+    """What to observe next, the best first: what parts the faults that fit, then what confirms the one that is left.
+
+    None where what is left is confirmed, or nothing that was not observed yet could tell more.
+    """
+    if now.confirmed and not engine.advice(now.possible, 1, allowed, made):
+        return ()
+    return engine.believing(now.weight).advice(now.alive, most, allowed, made)
+
+
+def likely(engine: Engine, now: Standing) -> tuple[tuple[int, float, bool], ...]:
+    """Hypotheses with their likelihoods, the likeliest first, and whether each explains all that any does."""
+    weight = np.bincount(engine.known.of, np.where(now.alive, now.weight, 0.0), len(engine.known.hypotheses))
+    fits = np.bincount(engine.known.of, now.possible, len(engine.known.hypotheses)) > 0
+    shares = weight / weight.sum()
+    order = sorted(np.flatnonzero(shares).tolist(), key=lambda number: -shares[number])
+    return tuple((n, float(shares[n]), bool(fits[n])) for n in order if fits[n] or shares[n] >= TOLD)

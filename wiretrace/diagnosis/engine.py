@@ -77,6 +77,13 @@ class Engine:
         other.weights = other.by_rows()
         return other
 
+    def believing(self, weights: Floats) -> "Engine":
+        """The same with another likelihood for every row, as after observations."""
+        other = copy(self)
+        other._advised = {}
+        other.weights = weights
+        return other
+
     def by_rows(self) -> Floats:
         """The weight of every row: that of its fault, shared among the values of it."""
         count = np.bincount(self.known.of, minlength=len(self.known.hypotheses))

@@ -88,10 +88,14 @@ class LookData(Frozen):
 
 
 class LikelyData(Frozen):
-    """A fault that fits, how likely, and the devices and wires that it is about."""
+    """A fault, how likely, whether it explains all that any fault does, and the devices and wires that it is about.
+
+    One that does not would need one more of the observations to be a slip.
+    """
 
     words: str
     likelihood: float
+    fits: bool
     places: tuple[str, ...]
 
 
@@ -128,11 +132,18 @@ class WeightData(Frozen):
 
 
 class AdviceAnswer(Frozen):
-    """`unfitting` are the numbers of observations that no fault explains together with the others."""
+    """What is thought after observations.
+
+    `count` faults explain the most of them, `alive` are thought of besides, for where one more was a slip. `unfitting`
+    are the numbers of observations that the likeliest contradicts: each is taken for a slip. `confirmed` where no
+    single slip could make another fault of it; until then no part should be replaced.
+    """
 
     halts: tuple[str, ...]
     looks: tuple[LookData, ...]
     count: int
+    alive: int
+    confirmed: bool
     likely: tuple[LikelyData, ...]
     next: tuple[NextData, ...]
     taken: tuple[TakenData, ...]

@@ -33,7 +33,7 @@ from server.subjects.diagnosis.dictionaries import Plan, engine_of, plan_of, wor
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers.store import goes_on
 from wiretrace.catalogue.machinery.status import words
-from wiretrace.diagnosis.advise import standing
+from wiretrace.diagnosis.advise import likely, next_of, standing
 from wiretrace.diagnosis.book import CAUTION, Entry, fault_book
 from wiretrace.diagnosis.dictionary import Observation
 from wiretrace.diagnosis.engine import Engine, Outcome
@@ -99,20 +99,21 @@ def advise(body: AdviceRequest) -> AdviceAnswer:
     engine, assembly = _ready(plan).weighed(body.weights), Assembly(body.circuit)
     made = [_observed(engine, assembly, number, one) for number, one in enumerate(body.observations, 1)]
     now = standing(engine, made)
-    left = engine.left(now.possible)
-    weights = [engine.known.hypotheses[number].weight for number in left]
-    advices = engine.advice(now.possible, ADVICES, made=[one.observation for one in now.taken])
+    advices = next_of(engine, now, [what for what, _ in made], ADVICES)
     return AdviceAnswer(
         halts=tuple(halt.text for halt in plan.task.halts),
         looks=_looks(engine, assembly),
-        count=len(left),
+        count=len(engine.left(now.possible)),
+        alive=len(engine.left(now.alive)),
+        confirmed=now.confirmed,
         likely=tuple(
             LikelyData(
                 words=hypothesis_words(engine.known, assembly, number),
-                likelihood=weight / sum(weights),
+                likelihood=share,
+                fits=fits,
                 places=_places(plan, number),
             )
-            for number, weight in zip(left[:MOST_LEFT], weights, strict=False)
+            for number, share, fits in likely(engine, now)[:MOST_LEFT]
         ),
         next=tuple(
             NextData(

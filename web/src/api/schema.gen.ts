@@ -3577,7 +3577,11 @@ export interface components {
         Actuator: "nothing" | "hand" | "handle" | "process" | "coil" | "pulse" | "clock" | "current" | "supply" | "program";
         /**
          * AdviceAnswer
-         * @description `unfitting` are the numbers of observations that no fault explains together with the others.
+         * @description What is thought after observations.
+         *
+         *     `count` faults explain the most of them, `alive` are thought of besides, for where one more was a slip. `unfitting`
+         *     are the numbers of observations that the likeliest contradicts: each is taken for a slip. `confirmed` where no
+         *     single slip could make another fault of it; until then no part should be replaced.
          */
         AdviceAnswer: {
             /** Halts */
@@ -3586,6 +3590,10 @@ export interface components {
             looks: components["schemas"]["LookData"][];
             /** Count */
             count: number;
+            /** Alive */
+            alive: number;
+            /** Confirmed */
+            confirmed: boolean;
             /** Likely */
             likely: components["schemas"]["LikelyData"][];
             /** Next */
@@ -5173,13 +5181,17 @@ export interface components {
         };
         /**
          * LikelyData
-         * @description A fault that fits, how likely, and the devices and wires that it is about.
+         * @description A fault, how likely, whether it explains all that any fault does, and the devices and wires that it is about.
+         *
+         *     One that does not would need one more of the observations to be a slip.
          */
         LikelyData: {
             /** Words */
             words: string;
             /** Likelihood */
             likelihood: number;
+            /** Fits */
+            fits: boolean;
             /** Places */
             places: string[];
         };

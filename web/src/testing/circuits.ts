@@ -25,6 +25,7 @@ const kind = (
     ratio: null,
     secondary_a: null,
     holds_from: null,
+    picks_up_from: null,
     leak_ohm: null,
     feeds_direct: false,
   },

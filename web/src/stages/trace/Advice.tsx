@@ -76,12 +76,12 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
       <Text fontSize="body" data-testid="nothing-next">
         {advised.count > 1
           ? "Nothing that can be measured tells these apart: look at each of them."
-          : "Prove it by mending it and running the sequence."}
+          : "Confirmed. Prove it by repairing it and running the sequence."}
       </Text>
     );
   return (
     <>
-      <h2>Measure next</h2>
+      <h2>{advised.count === 1 ? "Confirm before a part is replaced" : "Measure next"}</h2>
       <ol className="trace-next" aria-label="Measure next" aria-busy={asking}>
         {advised.next.map((one) => (
           <li key={`${one.kind}/${one.halt}/${one.words}`}>
@@ -94,7 +94,7 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
               </strong>
               <span>{one.halt < 0 ? "Isolated and locked out: ohms" : advised.halts[one.halt]}</span>
               <span>
-                Leaves {Math.round(one.leaves[1])} of {advised.count}, {one.leaves[2]} at worst (
+                Leaves {Math.round(one.leaves[1])} of {advised.alive}, {one.leaves[2]} at worst (
                 {one.bits.toFixed(1)} bits)
               </span>
               {one.caution && <em className="caution">{one.caution}</em>}
@@ -111,16 +111,19 @@ function Likely({ advised }: { advised: Advised }) {
     <>
       <h2>
         {advised.count === 1 ? "One fault fits" : `${advised.count} faults fit`}
-        {advised.unfitting.length > 0 && ", but not with all that was noted"}
+        {advised.unfitting.length > 0 && ", if what is marked was a slip"}
       </h2>
       <ul className="trace-likely" aria-label="Faults that fit">
-        {advised.likely.slice(0, 12).map(({ words, likelihood }) => (
-          <li key={words}>
+        {advised.likely.slice(0, 12).map(({ words, likelihood, fits }) => (
+          <li key={words} className={fits ? "" : "would-be-a-slip"}>
             <span
               className="bar"
               style={{ width: `${(40 * likelihood) / (advised.likely[0]?.likelihood ?? 1)}px` }}
             />
-            <span>{words}</span>
+            <span>
+              {words}
+              {!fits && <em> if one reading was wrong</em>}
+            </span>
             <span className="share">{(100 * likelihood).toFixed(likelihood < 0.1 ? 1 : 0)} %</span>
           </li>
         ))}

@@ -122,7 +122,7 @@ function Noted({ circuit, index }: { circuit: Views["circuit"]; index: number })
     <li className={unfitting ? "unfitting" : ""}>
       <span>
         {state} {where}: <strong>{text}</strong>
-        {unfitting && <em> no fault explains this with the others</em>}
+        {unfitting && <em> does not fit: measure it again</em>}
       </span>
       <button
         type="button"
