@@ -59,7 +59,10 @@ def test_from_what_is_seen_and_read_to_the_fault(ready: FlaskClient) -> None:
     found = advice(ready, seen(1, "h1", "dark"), {"halt": 1, **LAMP, "text": "230 V"})
     assert all("H1" in one["words"] for one in found["likely"] if one["fits"])
     assert 0.9 < sum(one["likelihood"] for one in found["likely"]) <= 1.0
-    assert found["alive"] > found["count"]
+    assert (dark["of"], dark["confirming"]) == (dark["count"], False)
+    # Three are left that volts cannot part: what is advised now is to confirm that it is one of them.
+    assert (found["count"], found["confirming"], found["confirmed"]) == (3, True, False)
+    assert found["of"] > 3
     # What is open inside cannot be told from what is loose at its terminals by volts alone; ohms are next.
     assert {one["kind"] for one in found["next"]} <= {"look", "volts", "ohms"}
 

@@ -23,17 +23,17 @@ TOLD: Final = 0.005
 class Standing:
     """What is possible after observations.
 
-    `possible` are the rows that contradict the fewest of them, `alive` those that contradict one more at most: what was
-    observed wrongly leaves the fault that is there among them. `weight` is how likely each row is, by how often its
-    fault comes about and how many slips it would take. `unfitting` are numbers of observations that the likeliest row
-    contradicts; `taken` tells of each of the others what it told. `confirmed` where nothing but a second slip could
-    make another fault of it.
+    `possible` are the rows that contradict the fewest of them, `best` the likeliest of these; `alive` contradict one
+    more at most, so that what was observed wrongly leaves the fault that is there among them. `weight` is how likely
+    each row is, by how often its fault comes about and how many slips it would take. `unfitting` are numbers of
+    observations that the best row contradicts; `taken` tells of each of the others what it told. `confirmed` where
+    nothing but a second slip could make another fault of it.
     """
 
     possible: Bools
     alive: Bools
     weight: Floats
-    misses: int
+    best: int
     taken: tuple[Taken, ...]
     unfitting: tuple[int, ...]
     confirmed: bool
@@ -51,7 +51,7 @@ def standing(engine: Engine, made: Sequence[tuple[Observation, Outcome]]) -> Sta
     unfitting = tuple(number for number in range(len(made)) if not fits[number, best])
     share = float(weight[possible].sum() / weight.sum())
     return Standing(
-        possible, alive, weight, least, _taken(engine, made, fits, unfitting), unfitting, bool(made) and share >= SURE
+        possible, alive, weight, best, _taken(engine, made, fits, unfitting), unfitting, bool(made) and share >= SURE
     )
 
 
@@ -79,9 +79,16 @@ def next_of(
 
     None where what is left is confirmed, or nothing that was not observed yet could tell more.
     """
-    if now.confirmed and not engine.advice(now.possible, 1, allowed, made):
-        return ()
-    return engine.believing(now.weight).advice(now.alive, most, allowed, made)
+    # Among those that explain the most, the likelihoods stand as they did before anything was observed.
+    parts = engine.advice(now.possible, most, allowed, made)
+    if parts or now.confirmed:
+        return parts
+    return engine.confirming(now.best, now.alive, now.weight, allowed, made)[:most]
+
+
+def confirms(engine: Engine, now: Standing, made: Sequence[Observation]) -> bool:
+    """Is what to observe next there to confirm, and no more to part faults that fit?"""
+    return not now.confirmed and not engine.advice(now.possible, 1, made=made)
 
 
 def likely(engine: Engine, now: Standing) -> tuple[tuple[int, float, bool], ...]:

@@ -77,13 +77,6 @@ class Engine:
         other.weights = other.by_rows()
         return other
 
-    def believing(self, weights: Floats) -> "Engine":
-        """The same with another likelihood for every row, as after observations."""
-        other = copy(self)
-        other._advised = {}
-        other.weights = weights
-        return other
-
     def by_rows(self) -> Floats:
         """The weight of every row: that of its fault, shared among the values of it."""
         count = np.bincount(self.known.of, minlength=len(self.known.hypotheses))
@@ -213,6 +206,28 @@ class Engine:
             if found:
                 break
         found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])
+        return tuple(self._different(found))
+
+    def confirming(
+        self, best: int, alive: Bools, weights: Floats, allowed: Sequence[Kind], made: Collection[Observation]
+    ) -> tuple[Advice, ...]:
+        """Observations that would confirm a row, the best first: those of which what it shows contradicts most others.
+
+        Each contradicts at least one, so that this comes to an end. `weights` are how likely each row is.
+        """
+        rows = np.flatnonzero(alive)
+        low, high = (bound[rows] for bound in self._reach)
+        fitting = (low <= self._columns[best]) & (self._columns[best] <= high)
+        kinds = [Kind.LOOK] * self.halts + [Kind.VOLTS] * (self.halts * self.spots) + [Kind.OHMS] * self.spots
+        effort = np.array([EFFORT[kind] if kind in allowed else np.inf for kind in kinds])
+        effort[[self.column(one) for one in made if one.kind is not Kind.WORD]] = np.inf
+        left = weights[rows] @ fitting
+        bits = np.log2(weights[rows].sum() / left)
+        found = []
+        for column in np.argsort(-bits / effort, kind="stable")[:AT_ONCE]:
+            if bits[column] / effort[column] > LEAST_BITS:
+                count = len(np.unique(self.known.of[rows[fitting[:, column]]]))
+                found.append(Advice(self.observation(int(column)), float(bits[column]), (count, float(count), count)))
         return tuple(self._different(found))
 
     def _different(self, found: Sequence[Advice]) -> list[Advice]:

@@ -33,7 +33,7 @@ from server.subjects.diagnosis.dictionaries import Plan, engine_of, plan_of, wor
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers.store import goes_on
 from wiretrace.catalogue.machinery.status import words
-from wiretrace.diagnosis.advise import likely, next_of, standing
+from wiretrace.diagnosis.advise import confirms, likely, next_of, standing
 from wiretrace.diagnosis.book import CAUTION, Entry, fault_book
 from wiretrace.diagnosis.dictionary import Observation
 from wiretrace.diagnosis.engine import Engine, Outcome
@@ -99,12 +99,14 @@ def advise(body: AdviceRequest) -> AdviceAnswer:
     engine, assembly = _ready(plan).weighed(body.weights), Assembly(body.circuit)
     made = [_observed(engine, assembly, number, one) for number, one in enumerate(body.observations, 1)]
     now = standing(engine, made)
-    advices = next_of(engine, now, [what for what, _ in made], ADVICES)
+    observed = [what for what, _ in made]
+    advices, confirming = next_of(engine, now, observed, ADVICES), confirms(engine, now, observed)
     return AdviceAnswer(
         halts=tuple(halt.text for halt in plan.task.halts),
         looks=_looks(engine, assembly),
         count=len(engine.left(now.possible)),
-        alive=len(engine.left(now.alive)),
+        of=len(engine.left(now.alive if confirming else now.possible)),
+        confirming=confirming,
         confirmed=now.confirmed,
         likely=tuple(
             LikelyData(

@@ -3579,9 +3579,10 @@ export interface components {
          * AdviceAnswer
          * @description What is thought after observations.
          *
-         *     `count` faults explain the most of them, `alive` are thought of besides, for where one more was a slip. `unfitting`
-         *     are the numbers of observations that the likeliest contradicts: each is taken for a slip. `confirmed` where no
-         *     single slip could make another fault of it; until then no part should be replaced.
+         *     `count` faults explain the most of them. `unfitting` are the numbers of observations that the likeliest contradicts:
+         *     each is taken for a slip. `next` is to part the faults that fit or, `confirming`, to confirm what is left, weighed
+         *     over so many faults (`of`). `confirmed` where no single slip could make another fault of it; until then no part
+         *     should be replaced.
          */
         AdviceAnswer: {
             /** Halts */
@@ -3590,8 +3591,10 @@ export interface components {
             looks: components["schemas"]["LookData"][];
             /** Count */
             count: number;
-            /** Alive */
-            alive: number;
+            /** Of */
+            of: number;
+            /** Confirming */
+            confirming: boolean;
             /** Confirmed */
             confirmed: boolean;
             /** Likely */

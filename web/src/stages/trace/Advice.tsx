@@ -76,12 +76,12 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
       <Text fontSize="body" data-testid="nothing-next">
         {advised.count > 1
           ? "Nothing that can be measured tells these apart: look at each of them."
-          : "Confirmed. Prove it by repairing it and running the sequence."}
+          : `${advised.confirmed ? "Confirmed." : "No reading would confirm it further."} Prove it by repairing it and running the sequence.`}
       </Text>
     );
   return (
     <>
-      <h2>{advised.count === 1 ? "Confirm before a part is replaced" : "Measure next"}</h2>
+      <h2>{advised.confirming ? "Confirm before a part is replaced" : "Measure next"}</h2>
       <ol className="trace-next" aria-label="Measure next" aria-busy={asking}>
         {advised.next.map((one) => (
           <li key={`${one.kind}/${one.halt}/${one.words}`}>
@@ -94,7 +94,7 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
               </strong>
               <span>{one.halt < 0 ? "Isolated and locked out: ohms" : advised.halts[one.halt]}</span>
               <span>
-                Leaves {Math.round(one.leaves[1])} of {advised.alive}, {one.leaves[2]} at worst (
+                Leaves {Math.round(one.leaves[1])} of {advised.of}, {one.leaves[2]} at worst (
                 {one.bits.toFixed(1)} bits)
               </span>
               {one.caution && <em className="caution">{one.caution}</em>}
