@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.core.circuits import Bench
+from tests.core.circuits import Bench, with_params
 from tests.sweep import todays
 from wiretrace.errors import UnknownTarget
 from wiretrace.explain.device import why_device
@@ -201,3 +201,14 @@ def test_both_reversing_contactors_in_are_a_short_circuit_from_phase_to_phase() 
     frames = list(run(assembly, initial_state(assembly), hands, S).frames)
     (first, *_) = why_event(assembly, frames, hands, "motor-breaker")
     assert "a short circuit of 1669.1 A from L1 to L3 through Q1 1-2, Q2 1-2, K2 1-2, K1 5-6" in first.sentence
+
+
+def test_a_relay_that_tripped_names_what_it_carried_and_what_it_is_set_to() -> None:
+    base = with_params(library_circuit(LINE), {"overload": {"dial_a": 1.5}})
+    assembly = Assembly(base)
+    hands = [Action(1 * S, "start", "press", True), Action(round(1.5 * S), "start", "press", False)]
+    frames = list(run(assembly, initial_state(assembly), hands, 200 * S).frames)
+    (first, *_) = why_event(assembly, frames, hands, "overload")
+    assert "F2 went from set to tripped" in first.sentence
+    assert "A; it is set to 1.5 A." in first.sentence
+    assert "what it sees had changed" not in first.sentence

@@ -76,7 +76,7 @@ def _cause(
         return Cause(now_us, device, f"{_told(assembly, frames, device, at - 1, at)} by itself."), "", 0
     moved = _moved(assembly, frames[felt - 1], frames[felt], device)
     names = listed([f"{name} {'closed' if closed else 'opened'}" for _, name, closed in moved[:MOST]]) if moved else ""
-    why = f"{_after(now_us - felt_us)}{names or 'what it sees had changed'}"
+    why = f"{_after(now_us - felt_us)}{names or _quantity(assembly, frames, device, felt)}{_limit(assembly, device)}"
     told = _told(assembly, frames, device, felt - 1, at)
     short = _short(assembly, frames[felt:at], device)
     because = f": a short circuit of {display(short.current_a)} A {short.words}" if short else ""
@@ -175,6 +175,25 @@ def _amperes(signal: Signal) -> float:
 
 def _differs(was: float, has: float) -> bool:
     return abs(was - has) > max(CHANGED * max(was, has), NOTHING)
+
+
+def _quantity(assembly: Assembly, frames: Sequence[Frame], device: str, felt: int) -> str:
+    """What a device sees that changed most between a frame and the one before, from how much to how much."""
+    item = assembly.devices[device]
+    found = []
+    for name, size in _answers_to(item):
+        was, has = (size(frames[at].signals[device][name]) for at in (felt - 1, felt))
+        unit = "V" if size is _volts else "A"
+        words = f"{element_name(assembly, device, name)} went from {display(was)} to {display(has)} {unit}"
+        found.append((abs(was - has) / max(was, has, NOTHING), words))
+    return max(found)[1] if found else "what it sees had changed"
+
+
+def _limit(assembly: Assembly, device: str) -> str:
+    """What a protection is set to."""
+    item = assembly.devices[device]
+    dial = item.kind.protects.dial if item.kind.protects is not None else ""
+    return f"; it is set to {float(item.params[dial]):g} A" if dial else ""
 
 
 def _moved(assembly: Assembly, before: Frame, now: Frame, device: str) -> list[tuple[str, str, bool]]:

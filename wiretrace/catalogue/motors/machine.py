@@ -101,6 +101,19 @@ class Machine:
         power_w = 3 * abs(share) ** 2 * rotor.real
         return power_w / (self.plate.sync_rpm * math.pi / 30)
 
+    def brake_nm_per_a2(self, speed: float) -> float:
+        """Torque against turning for each ampere squared of direct current, told as the balanced alternating current
+        with the same field, at a speed: the field stands still, and the rotor turns through it.
+
+        The rotor meets that field at a slip as large as the speed (Fitzgerald, Electric Machinery, chapter 6).
+        """
+        if abs(speed) < 1e-9:
+            return 0.0
+        ohm = self.rotor_ohm(abs(speed))
+        rotor = complex(ohm.real / abs(speed), ohm.imag)
+        share = self.magnetising_ohm / (self.magnetising_ohm + rotor)
+        return 3 * abs(share) ** 2 * rotor.real / (self.plate.sync_rpm * math.pi / 30)
+
     def _gap(self, slip: float) -> tuple[complex, complex]:
         """What lies behind the stator: everything in parallel, and the rotor by itself (0 at no slip)."""
         if abs(slip) < 1e-9:

@@ -67,6 +67,12 @@ class Drive:
         return forward, -forward[::-1]
 
     @cached_property
+    def braking(self) -> Floats:
+        """Torque for each ampere squared of direct current at SPEEDS, newton metres, against turning."""
+        size = np.array([self.machine.brake_nm_per_a2(speed) for speed in _SPEEDS])
+        return np.where(_FORWARD, -size, size)
+
+    @cached_property
     def load_torque(self) -> Floats:
         """Torque of load and friction against turning, newton metres."""
         load = self.load
@@ -165,10 +171,12 @@ class Acceleration:
 
 
 @lru_cache(maxsize=1024)
-def acceleration(drive: Drive, positive_v: float, negative_v: float) -> Acceleration:
-    """Acceleration under steady winding voltages of both sequences, volts."""
+def acceleration(drive: Drive, positive_v: float, negative_v: float, direct_a: float = 0.0) -> Acceleration:
+    """Acceleration under steady winding voltages of both sequences, volts, and direct current, amperes."""
     forward, backward = drive.torques
     driving = forward * positive_v**2 + backward * negative_v**2
+    if direct_a:
+        driving = driving + drive.braking * direct_a**2
     sync_rad_s = drive.machine.plate.sync_rpm * math.pi / 30
     rate = (driving - drive.load_torque) / (drive.load.inertia_kgm2 * sync_rad_s)
     return Acceleration(rate.tolist())

@@ -19,23 +19,14 @@ from wiretrace.catalogue.machinery.structure import (
     network_hz,
     number,
 )
-from wiretrace.catalogue.motors import equivalent, residual, settling
+from wiretrace.catalogue.motors import equivalent, motion, residual, settling
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.motors.motor_remedies import REMEDIES
 from wiretrace.catalogue.motors.run_up import NEAR, Acceleration, Drive, acceleration, next_mark
 
-FED_FROM: Final = 0.05
-"""Share of the rated winding voltage from which a motor counts as fed."""
-UNBALANCED_FROM: Final = 0.05
-"""Negative sequence, as a share of the positive, from which it is heard."""
-TOO_MUCH: Final = (0.9, 2.0)
-"""Speed above which a motor is up to it, and multiple of its rated current from which it then growls."""
-UNEVEN_FROM: Final = 0.36
-"""Difference of the winding currents, as a share of the rated or of their mean, from which it is heard."""
 CHANGED_BY: Final = 0.02
 """Change of a sequence voltage, as a share of the rated, that makes it look at its speed anew."""
-TURNS_FROM: Final = 0.004
 RATED_RISE_K: Final = 80.0
 """Winding temperature rise at rated current (IEC 60034-1, thermal class 130)."""
 HOT_K: Final = 110.0
@@ -43,8 +34,6 @@ THERMOSTAT_K: Final = (100.0, 80.0)
 """Rise at which a winding thermostat opens, and at which it closes again."""
 THERMISTORS_OHM: Final = (300.0, 4_500.0)
 """Resistance of a string of three, cold and above its temperature (IEC 60034-11)."""
-OVER: Final = 1.05
-"""Speed above the synchronous one from which a motor is said to brake: its field has become slower."""
 SWITCHES: Final = (0.08, 0.05)
 """Speed from which a zero-speed switch closes, and at which it opens."""
 NAMEPLATE_TOLERANCE: Final = 0.1
@@ -69,7 +58,18 @@ class ThreePhaseMotor(Kind):
     """Do the rated voltage and current hold with the windings in delta?"""
     actuator = Actuator.PROCESS
     momentary = frozenset(
-        {"held", "final", "low", "high", "positive_v", "negative_v", "residual_re_v", "residual_im_v", "surge_a"}
+        {
+            "held",
+            "final",
+            "low",
+            "high",
+            "positive_v",
+            "negative_v",
+            "residual_re_v",
+            "residual_im_v",
+            "surge_a",
+            "direct_a",
+        }
     )
 
     def operating(self, params: Params, branch: str) -> Operating | None:
@@ -122,6 +122,7 @@ class ThreePhaseMotor(Kind):
             "residual_re_v": 0.0,
             "residual_im_v": 0.0,
             "surge_a": 0.0,
+            "direct_a": 0.0,
             "final": 0.0,
             **settling.UNKNOWN,
             **rises,
@@ -158,13 +159,13 @@ class ThreePhaseMotor(Kind):
         planned = amount(state, "positive_v"), amount(state, "negative_v")
         changed = max(abs(now - then) for now, then in zip(volts, planned, strict=True)) > CHANGED_BY * rated_v
         speed, held = amount(state, "speed"), amount(state, "held")
-        final, fresh = self._rates(params, *volts).final(speed), bool(state["fresh"])
+        final, fresh = self._rates(params, volts, signals).final(speed), bool(state["fresh"])
         if (changed or abs(final - amount(state, "final")) > settling.MOVED) and not fresh and not state["anew"]:
             look: DeviceState = {**state, "held": speed, **settling.UNKNOWN}
         elif not fresh and not state["anew"]:
             return state  # Looking on the way, as where a run is cut, must change nothing.
         else:
-            look = settling.closer(state, final, max(volts) > FED_FROM * rated_v)
+            look = settling.closer(state, final, max(volts) > motion.FED_FROM * rated_v)
         if looks >= settling.LOOKS:
             looked: dict[str, Scalar] = {"held": held, "fresh": False, "looks": looks + 1}
         elif look["held"] != held:
@@ -175,10 +176,13 @@ class ThreePhaseMotor(Kind):
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         volts = self._sequences(params, state, signals)
-        fed = max(volts) > FED_FROM * self.equivalent(params).machine.plate.winding_v
+        fed = max(volts) > motion.FED_FROM * self.equivalent(params).machine.plate.winding_v
         speed, steps_at = amount(state, "speed"), state["steps_at_us"]
-        if state["looks"] or fed != state["fed"] or (steps_at is None and not fed and speed != 0):
-            rates = self._rates(params, *volts)
+        turns_in_s = self._seconds_to_turn(params, state, volts, signals)
+        direct = self._direct_a(signals)
+        braked = abs(direct - amount(state, "direct_a")) > CHANGED_BY * self.equivalent(params).machine.plate.winding_a
+        if state["looks"] or braked or fed != state["fed"] or (steps_at is None and not fed and speed != 0):
+            rates = self._rates(params, volts, signals)
             final = rates.final(speed)
             arrived = abs(final - speed) < NEAR and (fed or speed == 0)
             there = arrived or (state["closing"] and abs(final - amount(state, "held")) < NEAR)
@@ -189,14 +193,15 @@ class ThreePhaseMotor(Kind):
             **state,
             "looks": 0,
             "fed": fed,
+            "direct_a": direct if braked else state["direct_a"],
             "surge_a": self._surge_a(params, state, signals) if fed and not state["fed"] else state["surge_a"],
             "steps_at_us": steps_at,
             "heat_at_us": due_us(now_us, self._seconds_to_switch(params, state, signals), state["heat_at_us"]),
-            "switches_at_us": due_us(now_us, self._seconds_to_turn(params, state, volts), state["switches_at_us"]),
+            "switches_at_us": due_us(now_us, turns_in_s, state["switches_at_us"]),
         }
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
-        seconds, rates = span_us / 1e6, self._rates(params, *self._sequences(params, state, signals))
+        seconds, rates = span_us / 1e6, self._rates(params, self._sequences(params, state, signals), signals)
         decay = math.exp(-seconds / number(params, "winding_time_constant_s"))
         rises = {
             f"rise_{n}_k": final + (amount(state, f"rise_{n}_k") - final) * decay
@@ -225,13 +230,11 @@ class ThreePhaseMotor(Kind):
         positive, negative = self._sequences(params, state, signals)
         speed = amount(state, "speed")
         torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
-        uneven = min(positive, negative) > UNBALANCED_FROM * max(positive, negative) or self._currents_uneven(
-            params, signals
+        rates = self._rates(params, (positive, negative), signals)
+        seen = motion.Seen(machine, self._rated_slip(params), rates, speed, torque)
+        status, turns, attention = seen.status(
+            (positive, negative), [one.rms_a for one in self._of_windings(signals)], self._direct_a(signals)
         )
-        status, turns, attention = self._status(params, speed, torque, (positive, negative), uneven)
-        most = max(signals[name].rms_a for name in self.windings) / machine.plate.winding_a
-        if turns and not uneven and abs(speed) > TOO_MUCH[0] and most > TOO_MUCH[1]:
-            status, attention = f"{status}+draws_too_much", True
         rise = max(amount(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:
             status, attention = f"{status}+too_hot", True
@@ -243,42 +246,14 @@ class ThreePhaseMotor(Kind):
         )
         return View(status, turns, attention, figures=figures)
 
-    def _status(
-        self, params: Params, speed: float, torque: float, sequences: tuple[float, float], uneven: bool
-    ) -> tuple[str, bool, bool]:
-        """Its status, does it turn under power, does it call for attention."""
-        rates, plate = self._rates(params, *sequences), self.equivalent(params).machine.plate
-        positive = max(sequences)
-        way = "forward" if speed > 0 else "backward"
-        if positive < FED_FROM * plate.winding_v:
-            return (f"coasts_{way}", False, False) if abs(speed) > TURNS_FROM else ("still", False, False)
-        final = rates.final(speed)
-        if abs(speed) <= TURNS_FROM:
-            if abs(final) <= TURNS_FROM:
-                return "hums", False, True
-            way = "forward" if final > 0 else "backward"
-        elif torque * speed < 0 and not 1 <= abs(speed) <= OVER:
-            return f"brakes_from_{way}", False, True
-        if uneven:
-            return f"turns_{way}+unbalanced", True, True
-        if abs(final) < 1 - 4 * self._rated_slip(params):
-            return f"turns_{way}+overloaded", True, True
-        return f"turns_{way}", True, False
-
-    def _currents_uneven(self, params: Params, signals: Mapping[str, Signal]) -> bool:
-        """Do the windings carry unequal currents, as with a short between the turns of one, so that it growls?"""
-        amperes = [signals[name].rms_a for name in self.windings]
-        rated = self.equivalent(params).machine.plate.winding_a
-        return max(amperes) - min(amperes) > UNEVEN_FROM * max(rated, sum(amperes) / 3)
+    def _rated_slip(self, params: Params) -> float:
+        return self.equivalent(params).machine.plate.slip
 
     def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:
         return residual.surge_a(self.equivalent(params).machine, state, self._of_windings(signals))
 
     def _of_windings(self, signals: Mapping[str, Signal]) -> list[Signal]:
         return [signals[name] for name in self.windings]
-
-    def _rated_slip(self, params: Params) -> float:
-        return self.equivalent(params).machine.plate.slip
 
     def _sequences(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> tuple[float, float]:
         """Positive and negative sequence of the winding voltages, volts.
@@ -296,19 +271,26 @@ class ThreePhaseMotor(Kind):
             abs(negative * machine.impedance_ohm(1 + held)),
         )
 
-    def _seconds_to_turn(self, params: Params, state: DeviceState, volts: tuple[float, float]) -> float | None:
+    def _seconds_to_turn(
+        self, params: Params, state: DeviceState, volts: tuple[float, float], signals: Mapping[str, Signal]
+    ) -> float | None:
         """Seconds until the zero-speed switch closes, or opens again, under steady voltages."""
         if not params["speed_switch"]:
             return None
-        rates, speed = self._rates(params, *volts), amount(state, "speed")
+        rates, speed = self._rates(params, volts, signals), amount(state, "speed")
         if state["switched"]:
             side = 1 if state["switched"] == "forward" else -1
             return 0.0 if side * speed <= SWITCHES[1] else rates.seconds_to(speed, side * SWITCHES[1])
         ways = [0.0 if side * speed >= SWITCHES[0] else rates.seconds_to(speed, side * SWITCHES[0]) for side in (1, -1)]
         return min((seconds for seconds in ways if seconds is not None), default=None)
 
-    def _rates(self, params: Params, positive_v: float, negative_v: float) -> Acceleration:
-        return acceleration(self.equivalent(params), positive_v, negative_v)
+    def _rates(self, params: Params, volts: tuple[float, float], signals: Mapping[str, Signal]) -> Acceleration:
+        return acceleration(self.equivalent(params), *volts, self._direct_a(signals))
+
+    def _direct_a(self, signals: Mapping[str, Signal]) -> float:
+        """Direct current through the windings, as the balanced alternating current with the same field, amperes."""
+        a, b, c = (signals[name].dc_a for name in self.windings)
+        return abs(a + TURN * b + TURN**2 * c) * math.sqrt(2) / 3
 
     def _final_rises(self, params: Params, signals: Mapping[str, Signal]) -> list[float]:
         rated = self.equivalent(params).machine.plate.winding_a

@@ -19,7 +19,8 @@ from wiretrace.catalogue.machinery.structure import (
     View,
     number,
 )
-from wiretrace.catalogue.motors.three_phase import FED_FROM, ThreePhaseMotor
+from wiretrace.catalogue.motors.motion import FED_FROM
+from wiretrace.catalogue.motors.three_phase import ThreePhaseMotor
 
 LOW: Final = "low"
 HIGH: Final = "high"
