@@ -4,6 +4,7 @@ import pytest
 
 from tests.core.sheets import PUMP, sheet
 from tests.core.test_sizing import BIG
+from wiretrace.sizing.buying import to_buy
 from wiretrace.sizing.line import Line
 from wiretrace.sizing.schools import QUESTIONS
 from wiretrace.sizing.worked import lines_of
@@ -99,3 +100,33 @@ def test_contactors_are_told_by_their_own_category() -> None:
         "23.2",
         "13.4",
     ]
+
+
+def test_what_to_buy_and_set_is_told_in_a_line_each() -> None:
+    made = sheet(PUMP)
+    lines = lines_of(made)
+    told = {item.title: item.shown for item in to_buy(made, lines)}
+    by_key = {line.key: line for line in lines}
+    assert told["Breaker"] == f"{by_key['breaker_rating'].shown} A, curve D"
+    assert told["Contactor"] == f"{by_key['contactor_line'].shown} A AC-3"
+    assert told["Overload relay"] == f"{by_key['range'].shown} A, class 10, dial at 14.5 A"
+    assert told["Cable"] == f"{by_key['cable'].shown} mm² copper"
+    assert {item.line for item in to_buy(made, lines)} <= set(by_key)
+
+
+def test_what_to_buy_for_star_delta_and_in_north_america() -> None:
+    star = sheet({**PUMP, "start": "star_delta", "connection": "delta"})
+    titles = [item.title for item in to_buy(star, lines_of(star))]
+    assert titles[2:5] == ["Line contactor", "Delta contactor", "Star contactor"]
+    assert "Six leads to the motor" in titles
+    american = sheet({"power": "10 hp", "voltage": "460", "current": "13.1"}, sizes="na", breaker_multiple="250")
+    told = {item.title: item.shown for item in to_buy(american, lines_of(american))}
+    assert told["Breaker"] == "35 A, inverse time"
+    assert told["Contactor"] == "27 A, NEMA size 1"
+    assert told["Cable"].endswith("AWG copper")
+
+
+def test_what_does_not_hold_is_told_beside_what_to_buy() -> None:
+    heavy = sheet({**PUMP, "start_time": "12 s"}, trip_class="10")
+    relay = next(item for item in to_buy(heavy, lines_of(heavy)) if item.title == "Overload relay")
+    assert "into a healthy start" in relay.warning

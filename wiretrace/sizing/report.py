@@ -10,6 +10,7 @@ from wiretrace.bounds import Most
 from wiretrace.document.circuit import NO_NUL, Frozen
 from wiretrace.errors import MalformedDocument
 from wiretrace.sizing import quantities as q
+from wiretrace.sizing.buying import to_buy
 from wiretrace.sizing.line import Line
 from wiretrace.sizing.own import check
 from wiretrace.sizing.plate import FIELDS, Trouble, read_plate
@@ -106,10 +107,20 @@ class ChartData(Frozen):
     marks: tuple[str, ...]
 
 
+class ItemData(Frozen):
+    """Something to buy; `line` is the key of the line that leads there, `warning` what does not hold of it."""
+
+    title: str
+    shown: str
+    line: str
+    warning: str
+
+
 class SizingAnswer(Frozen):
     """`lines` are empty while the power or the voltage is missing. `estimates` are fields with typical values."""
 
     lines: tuple[LineData, ...]
+    buy: tuple[ItemData, ...]
     troubles: tuple[TroubleData, ...]
     estimates: dict[str, str]
     schools: dict[str, str]
@@ -178,13 +189,14 @@ def answer(data: SizingData) -> SizingAnswer:
     schools = {**defaults(), **data.schools}
     if sheet is None:
         return SizingAnswer(
-            lines=(), troubles=told, estimates={}, schools=schools, beside=(), chart=None, caution=CAUTION
+            lines=(), buy=(), troubles=told, estimates={}, schools=schools, beside=(), chart=None, caution=CAUTION
         )
     lines = lines_of(sheet)
     own, wrong = _own(data.own, lines)
     drawn = chart(sheet)
     return SizingAnswer(
         lines=tuple(_line(sheet, lines, line, own) for line in lines),
+        buy=tuple(ItemData(**vars(one)) for one in to_buy(sheet, lines)),
         troubles=(*told, *wrong),
         estimates=_estimates(sheet),
         schools=schools,
@@ -246,6 +258,7 @@ def _estimates(sheet: Sheet) -> dict[str, str]:
         "fault_current": f"{plate.fault_ka:g} kA",
         "length": f"{plate.length_m:g} m",
         "supply_voltage": f"{plate.supply_v:g} V",
+        "connection": "delta" if plate.in_delta else "star",
         "inertia": f"{plate.inertia_kgm2:.3g} kg m2",
     }
     return {name: text for name, text in values.items() if name in plate.estimated}

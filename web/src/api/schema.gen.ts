@@ -4973,6 +4973,20 @@ export interface components {
             test_v: 500 | 1000;
         };
         /**
+         * ItemData
+         * @description Something to buy; `line` is the key of the line that leads there, `warning` what does not hold of it.
+         */
+        ItemData: {
+            /** Title */
+            title: string;
+            /** Shown */
+            shown: string;
+            /** Line */
+            line: string;
+            /** Warning */
+            warning: string;
+        };
+        /**
          * JobBody
          * @description `writer` is the window that saved last.
          */
@@ -6838,6 +6852,8 @@ export interface components {
         SizingAnswer: {
             /** Lines */
             lines: components["schemas"]["LineData"][];
+            /** Buy */
+            buy: components["schemas"]["ItemData"][];
             /** Troubles */
             troubles: components["schemas"]["TroubleData"][];
             /** Estimates */

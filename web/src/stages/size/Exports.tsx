@@ -126,6 +126,7 @@ async function paper(title: string, blank: boolean): Promise<Blob> {
           line.warning || line.choice,
         ],
   );
+  const buy = (answer?.buy ?? []).map(({ title: what, shown, warning }) => [what, shown, warning]);
   const table = (head: string[], body: string[][]) => ({
     kind: "table" as const,
     head,
@@ -136,6 +137,7 @@ async function paper(title: string, blank: boolean): Promise<Blob> {
     title: blank ? `${title}, blank form` : title,
     turned: true,
     parts: [
+      ...(blank ? [] : [words("To buy and set", true), table(["What", "Size and setting", "Caution"], buy)]),
       words("What is given", true),
       table(["Field", "Value"], [...given, ...(blank ? [] : estimates)]),
       words("Practice followed", true),

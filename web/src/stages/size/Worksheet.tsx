@@ -1,5 +1,6 @@
 import { Input } from "@chakra-ui/react";
 import { Fragment } from "react";
+import type { Schemas } from "../../api/types";
 import { Chart } from "./Chart";
 import { change, type SheetLine, useSizing } from "./sizing";
 
@@ -18,6 +19,7 @@ export function Worksheet() {
   const groups = [...new Set(answer.lines.map(({ group }) => group))];
   return (
     <section className="worksheet" aria-label="Worksheet">
+      <ToBuy items={answer.buy} />
       {answer.chart && <Chart chart={answer.chart} />}
       <table>
         <thead>
@@ -47,6 +49,23 @@ export function Worksheet() {
       </table>
       <p className="caution">{answer.caution}</p>
     </section>
+  );
+}
+
+/** What to buy and how to set it, each with the way to the line that leads there. */
+function ToBuy({ items }: { items: Schemas["ItemData"][] }) {
+  return (
+    <dl className="to-buy" aria-label="To buy and set">
+      {items.map(({ title, shown, line, warning }) => (
+        <div key={line}>
+          <dt>{title}</dt>
+          <dd>
+            <a href={`#line-${line}`}>{shown}</a>
+            {warning && <small className="caution">{warning}</small>}
+          </dd>
+        </div>
+      ))}
+    </dl>
   );
 }
 
