@@ -157,7 +157,7 @@ def give_hint(job_id: int, exercise_id: int, body: HintRequest) -> Thought:
     """Think for a second about a hint; ask again until it comes. Where to think, what to measure, or why."""
     exercise = going_on(connection(), job_id, exercise_id, body.known)
     if exercise.mended:
-        raise Refused("What was hidden is mended: prove it by running the sequence.")
+        raise Refused("What was hidden is repaired: prove it by running the sequence.")
     runs = Runs(exercise.assembly)
     done, whole, thinking = think(connection(), exercise, runs)
     if thinking is None:

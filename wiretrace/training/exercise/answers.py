@@ -89,7 +89,7 @@ def proved(assembly: Assembly, faults: Sequence[Fault], halts: Sequence[Halt]) -
     found, sound = looks_under(assembly, faults, halts), looks_under(assembly, (), halts)
     return Proof(
         tuple(
-            f"{halt.text}: {name} {words(is_) or 'otherwise'}, should be {words(should) or 'as ever'}"
+            f"{halt.text}: {name} {words(is_) or 'otherwise'}, should be {words(should) or 'normal'}"
             for halt, looks, right in zip(halts, found, sound, strict=True)
             for name, is_, should in zip(names, looks, right, strict=True)
             if is_ != should

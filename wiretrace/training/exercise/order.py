@@ -44,4 +44,4 @@ def work_order(assembly: Assembly, faults: Sequence[Fault], halts: Sequence[Halt
 
 
 def _said(status: str) -> str:
-    return words(status) or "as ever"
+    return words(status) or "normal"

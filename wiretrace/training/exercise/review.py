@@ -24,7 +24,7 @@ ReasonCode = Literal["not_found", "not_proved", "readings", "wasted", "risk", "h
 _FEW: Final = "{count} readings where a best path takes about {bound}."
 REASONS: Final[Mapping[ReasonCode, tuple[str, str]]] = {
     "not_found": ("The fault was not found.",) * 2,
-    "not_proved": ("The mend was not proved by running the sequence.",) * 2,
+    "not_proved": ("The repair was not proved by running the sequence.",) * 2,
     "readings": (_FEW, _FEW),
     "wasted": (
         "{count} reading could tell nothing that was not known.",

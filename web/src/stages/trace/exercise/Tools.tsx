@@ -29,7 +29,7 @@ const HOW = [
   "The work order tells what the operator saw. The fault is in the circuit, and nobody tells where.",
   "Work the panel on the left, put the probes on the sheet, read. Everything takes the time that it takes at a panel.",
   "Ohms, wires and armatures only after switching off, locking off, and proving dead: tester, dead, tester again.",
-  "Name the fault when you know it, run the sequence to prove the mend, and see how a best path would have gone.",
+  "Name the fault when you know it, run the sequence to prove the repair, and see how a best path would have gone.",
 ];
 
 function HowItGoes() {
