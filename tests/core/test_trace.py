@@ -276,3 +276,14 @@ def test_other_weights_change_what_is_likely_and_nothing_that_fits(small: Engine
     assert [type(other.known.hypotheses[n].fault).__name__ for n in other.left(other.everything)[:1]] == ["Short"]
     assert sorted(other.left(other.everything)) == sorted(small.left(small.everything))
     assert small.weights.sum() != other.weights.sum()
+
+
+@pytest.mark.parametrize("text", ["hm", "turns", "in,", "=0"])
+def test_what_no_device_does_is_refused_with_what_it_may_be(small: Engine, text: str) -> None:
+    with pytest.raises(MalformedDocument, match=r"is nothing that this device is seen to do. It may be .*lit"):
+        told(small, Assembly(small.known.circuit), [f"2: H1 = {text}"])
+
+
+@pytest.mark.parametrize("text", ["dark", "Dark", "  lit ", "glows faintly", "sounds"])
+def test_what_a_device_does_is_taken_by_its_words_or_its_code(small: Engine, text: str) -> None:
+    assert len(told(small, Assembly(small.known.circuit), [f"2: H1 = {text}"])) == 1

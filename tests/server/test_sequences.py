@@ -70,3 +70,12 @@ def test_why_is_told_with_causes(client: FlaskClient) -> None:
     assert [way["whole"] for way in answer["ways"]] == [True, True]
     nobody = client.post("/api/simulation/why", json={**body, "device": "ghost"})
     assert (nobody.status_code, nobody.get_json()["detail"]) == (422, "There is no device ghost.")
+
+
+def test_a_sequence_of_a_newer_release_is_refused_and_one_of_an_earlier_is_read(client: FlaskClient) -> None:
+    newer = client.post("/api/sequence/table", json={"circuit": CIRCUIT, "sequence": {**SEQUENCE, "version": 3}})
+    assert newer.status_code == 422
+    assert "reads up to 2" in newer.get_json()["detail"]
+    former = {"steps": [{"text": "Nothing", "expect": {"K1": "out"}}]}
+    read = client.post("/api/sequence/table", json={"circuit": CIRCUIT, "sequence": former}).get_json()
+    assert read["table"]["rows"][0]["unmet"] == {}

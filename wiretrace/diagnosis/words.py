@@ -138,7 +138,20 @@ def _word(
     if label not in labels:
         message = f"Line {number}: of {label} nothing is seen. It may be one of {', '.join(labels)}."
         raise UnknownTarget(message, (Problem("unknown_device", message),))
-    return Observation(Kind.WORD, halt, labels.index(label)), (status_of_words(word.strip().lower()),)
+    return Observation(Kind.WORD, halt, labels.index(label)), (said(engine, halt, labels.index(label), word.lower()),)
+
+
+def said(engine: Engine, halt: int, at: int, text: str) -> str:
+    """The status that somebody means with a status or its words. Raises MalformedDocument for what is none.
+
+    What a device is never seen to do there may have been observed all the same: an unknown fault, or a slip.
+    """
+    status = status_of_words(" ".join(text.split()))
+    may_be = dict.fromkeys(looks[halt][at] for looks in engine.known.looks if looks[halt][at])
+    if status.startswith("=") and status not in may_be:
+        known = ", ".join(words(one) for one in may_be)
+        raise MalformedDocument(f"{text.strip()[:60]!r} is nothing that this device is seen to do. It may be {known}.")
+    return status
 
 
 def _unreadable(number: int, line: str, why: str) -> MalformedDocument:

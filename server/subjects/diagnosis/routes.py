@@ -44,6 +44,7 @@ from wiretrace.diagnosis.words import (
     hypothesis_words,
     observation_words,
     outcome_words,
+    said,
 )
 from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
@@ -230,7 +231,8 @@ def _observed(engine: Engine, assembly: Assembly, number: int, one: ObservationD
         ids = [item.id for item in lookers(assembly)]
         if one.device not in ids or one.halt < 0:
             raise _unknown(f"Observation {number}: of this device nothing is seen there.")
-        return Observation(Kind.WORD, one.halt, ids.index(one.device)), (one.text,)
+        at = ids.index(one.device)
+        return Observation(Kind.WORD, one.halt, at), (said(engine, one.halt, at, one.text),)
     if one.red is None or one.black is None:
         raise MalformedDocument(f"Observation {number} names neither a device nor two terminals.")
     pair = {one.red, one.black}
