@@ -18,7 +18,7 @@ from wiretrace.sizing.places import Place, places
 from wiretrace.sizing.plate import Plate, read_plate
 from wiretrace.sizing.quantities import COUNT, CURRENT, FACTOR, LENGTH, POWER, NotUnderstood, read
 from wiretrace.sizing.report import SizingData, answer, read_sizing
-from wiretrace.sizing.schools import QUESTIONS, defaults
+from wiretrace.sizing.schools import QUESTIONS, chosen_rules
 from wiretrace.sizing.series import HEADS, read_series, series_csv, shipped
 
 
@@ -252,4 +252,4 @@ def test_a_file_of_another_kind_is_refused() -> None:
 
 
 def test_every_default_is_a_rule() -> None:
-    assert all(rule in QUESTIONS[name].rules for name, rule in defaults().items())
+    assert all(rule in QUESTIONS[name].rules for name, rule in chosen_rules({}).items())

@@ -6,7 +6,7 @@ from tests.core.sheets import PUMP, sheet
 from tests.core.test_sizing import BIG
 from wiretrace.sizing.buying import to_buy
 from wiretrace.sizing.line import Line
-from wiretrace.sizing.schools import QUESTIONS
+from wiretrace.sizing.schools import QUESTIONS, chosen_rules
 from wiretrace.sizing.worked import lines_of
 
 HUGE = {**PUMP, "power": "500 kW", "current": "900"}
@@ -119,7 +119,7 @@ def test_what_to_buy_for_star_delta_and_in_north_america() -> None:
     titles = [item.title for item in to_buy(star, lines_of(star))]
     assert titles[2:5] == ["Line contactor", "Delta contactor", "Star contactor"]
     assert "Six leads to the motor" in titles
-    american = sheet({"power": "10 hp", "voltage": "460", "current": "13.1"}, sizes="na", breaker_multiple="250")
+    american = sheet({"power": "10 hp", "voltage": "460", "current": "13.1"}, sizes="na")
     told = {item.title: item.shown for item in to_buy(american, lines_of(american))}
     assert told["Breaker"] == "35 A, inverse time"
     assert told["Contactor"] == "27 A, NEMA size 1"
@@ -130,3 +130,10 @@ def test_what_does_not_hold_is_told_beside_what_to_buy() -> None:
     heavy = sheet({**PUMP, "start_time": "12 s"}, trip_class="10")
     relay = next(item for item in to_buy(heavy, lines_of(heavy)) if item.title == "Overload relay")
     assert "into a healthy start" in relay.warning
+
+
+def test_north_american_rules_are_usual_where_sizes_are_and_whoever_chooses_has_his_way() -> None:
+    assert chosen_rules({})["breaker_multiple"] == "125"
+    american = chosen_rules({"sizes": "na"})
+    assert (american["breaker_multiple"], american["dial"]) == ("250", "service")
+    assert chosen_rules({"sizes": "na", "dial": "cautious"})["dial"] == "cautious"

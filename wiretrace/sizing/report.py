@@ -15,7 +15,7 @@ from wiretrace.sizing.line import Line
 from wiretrace.sizing.own import check
 from wiretrace.sizing.plate import FIELDS, Trouble, read_plate
 from wiretrace.sizing.quantities import NotUnderstood, Quantity
-from wiretrace.sizing.schools import QUESTIONS, defaults
+from wiretrace.sizing.schools import QUESTIONS, chosen_rules
 from wiretrace.sizing.series import HEADS, Rows, read_series, series_csv, shipped
 from wiretrace.sizing.sheet import Sheet
 from wiretrace.sizing.worked import CAUTION, beside, chart, lines_of
@@ -179,14 +179,14 @@ def sheet_of(data: SizingData) -> tuple[Sheet | None, tuple[Trouble, ...]]:
             wrong.append(Trouble(name, error.message, True))
     if plate is None:
         return None, (*troubles, *wrong)
-    return Sheet(plate, {**defaults(), **data.schools}, own), (*troubles, *wrong)
+    return Sheet(plate, chosen_rules(data.schools), own), (*troubles, *wrong)
 
 
 def answer(data: SizingData) -> SizingAnswer:
     """Everything that is to be told."""
     sheet, troubles = sheet_of(data)
     told = tuple(TroubleData(**vars(one)) for one in troubles)
-    schools = {**defaults(), **data.schools}
+    schools = chosen_rules(data.schools)
     if sheet is None:
         return SizingAnswer(
             lines=(), buy=(), troubles=told, estimates={}, schools=schools, beside=(), chart=None, caution=CAUTION

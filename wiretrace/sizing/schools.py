@@ -97,9 +97,14 @@ WITHOUT_SERVICE: Final = 1.15
 """North American dial without a service factor of 1.15."""
 
 
-def defaults() -> dict[str, str]:
-    """The first rule of each question."""
-    return {name: next(iter(question.rules)) for name, question in QUESTIONS.items()}
+AMERICAN: Final[Mapping[str, str]] = {"dial": "service", "breaker_multiple": "250"}
+"""What is usual where sizes are North American (NFPA 70, 430.32 and 430.52)."""
+
+
+def chosen_rules(chosen: Mapping[str, str]) -> dict[str, str]:
+    """A rule for each question: as somebody chose, else the usual one of his convention."""
+    first = {name: next(iter(question.rules)) for name, question in QUESTIONS.items()}
+    return {**first, **(AMERICAN if chosen.get("sizes") == "na" else {}), **chosen}
 
 
 def dial_times(rule: str, service_factor: float) -> float:

@@ -231,8 +231,8 @@ def _observed(engine: Engine, assembly: Assembly, number: int, one: ObservationD
         ids = [item.id for item in lookers(assembly)]
         if one.device not in ids or one.halt < 0:
             raise _unknown(f"Observation {number}: of this device nothing is seen there.")
-        at = ids.index(one.device)
-        return Observation(Kind.WORD, one.halt, at), (said(engine, one.halt, at, one.text),)
+        which = ids.index(one.device)
+        return Observation(Kind.WORD, one.halt, which), (said(engine, one.halt, which, one.text),)
     if one.red is None or one.black is None:
         raise MalformedDocument(f"Observation {number} names neither a device nor two terminals.")
     pair = {one.red, one.black}

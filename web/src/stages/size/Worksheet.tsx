@@ -55,17 +55,20 @@ export function Worksheet() {
 /** What to buy and how to set it, each with the way to the line that leads there. */
 function ToBuy({ items }: { items: Schemas["ItemData"][] }) {
   return (
-    <dl className="to-buy" aria-label="To buy and set">
-      {items.map(({ title, shown, line, warning }) => (
-        <div key={line}>
-          <dt>{title}</dt>
-          <dd>
-            <a href={`#line-${line}`}>{shown}</a>
-            {warning && <small className="caution">{warning}</small>}
-          </dd>
-        </div>
-      ))}
-    </dl>
+    <>
+      <h2>To buy and set</h2>
+      <dl className="to-buy" aria-label="To buy and set">
+        {items.map(({ title, shown, line, warning }) => (
+          <div key={line}>
+            <dt>{title}</dt>
+            <dd>
+              <a href={`#line-${line}`}>{shown}</a>
+              {warning && <small className="caution">{warning}</small>}
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </>
   );
 }
 
