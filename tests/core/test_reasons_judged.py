@@ -87,6 +87,7 @@ def test_a_line_that_is_off_feeds_no_lead() -> None:
     said = told(bench, "M1")
     assert "M1:V1 leads to L2, which gives no voltage." in said
     assert "M1:V1 from L2" not in said
+    assert "it is open" not in said
 
 
 def test_a_motor_behind_an_autotransformer_is_fed_through_it() -> None:

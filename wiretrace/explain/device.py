@@ -266,7 +266,9 @@ def _motor(assembly: Assembly, frame: Frame, item: Installed) -> DeviceReason:
         amperes = [frame.signals[item.id][b.name].rms_a for b in item.structure.branches_of(Does.TURNS)]
         if max(amperes, default=0.0) < 1e-3 and not math.isclose(max(lines), 0.0, abs_tol=SOME_V):
             sentences.append("No current flows in its windings: they are joined nowhere, or open.")
-        sentences.append(_open_windings(assembly, frame, item))
+        # A winding whose line is missing carries nothing either, and the others raise a voltage in it.
+        if not unfed and not {way.path.nodes[-1] for way in known} & dead_poles(assembly, frame):
+            sentences.append(_open_windings(assembly, frame, item))
         if max(lines) < SOME_V:
             sentences.append(_lacking(assembly, frame, known))
     leading = tuple(_leading(assembly, way) for way in known)
@@ -289,7 +291,9 @@ def _leads(assembly: Assembly, frame: Frame, ways: Sequence[Way]) -> Iterator[st
 
 def _open_windings(assembly: Assembly, frame: Frame, item: Installed) -> str:
     """Windings that carry nothing although volts stand across their terminals."""
-    names = [branch.name for branch in item.structure.branches_of(Does.TURNS)]
+    windings = item.kind.three_phase
+    outer = set(windings.starts) if windings else set[str]()
+    names = [branch.name for branch in item.structure.branches_of(Does.TURNS) if {branch.a, branch.b} & outer]
     amperes = {name: frame.signals[item.id][name].rms_a for name in names}
     refs = {name: assembly.branches[assembly.branch_index(item.id, name)] for name in names}
     empty = [name for name in names if amperes[name] < 1e-3 and _across(frame, refs[name].a, refs[name].b) > SOME_V]
