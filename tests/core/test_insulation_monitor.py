@@ -1,21 +1,9 @@
 """The insulation monitor: what leads to earth from an unearthed circuit, whatever voltage that has itself."""
 
-import math
-
 import pytest
 
-from tests.core.circuits import Bench, circuit, device, wire
-from wiretrace.document.circuit import Device
-
-
-def bench(parts: list[Device], *ways: tuple[str, str]) -> Bench:
-    return Bench(circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)]))
-
-
-def resistance(name: str, ohm: float) -> Device:
-    """A load of so many ohms."""
-    volts = min(690.0, max(6.0, math.sqrt(ohm)))
-    return device(name, "lamp", rated_voltage_v=volts, rated_power_w=volts**2 / ohm)
+from tests.core.circuits import device
+from tests.core.test_protection_relays import bench, resistance
 
 
 @pytest.mark.parametrize(("kilohm", "low"), [(10.0, True), (60.0, False)])
