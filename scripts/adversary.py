@@ -101,7 +101,7 @@ def _at(device: Device, terminal: str) -> End:
 
 def _wired(chance: random.Random) -> Circuit:
     """Devices of any kind, with any wires."""
-    supply = chance.choice(["supply_three_phase", "supply_three_phase", "supply_single_phase", "supply_dc"])
+    supply = chance.choice(["supply_three_phase", *(name for name in KINDS if name.startswith("supply"))])
     kinds = [name for name in KINDS if not name.startswith("supply") and not KINDS[name].locks(KINDS[name].defaults())]
     devices = [Device(id="g", kind=supply, label="G1")]
     devices += [Device(id=f"d{n}", kind=chance.choice(kinds), label=f"D{n}") for n in range(chance.randint(1, 9))]

@@ -115,7 +115,7 @@ _PASSED = """proxy_set_header Host $http_host;
       proxy_set_header X-Real-IP $remote_addr;
       proxy_set_header Connection "";
       proxy_connect_timeout 5s;
-      proxy_read_timeout 25s;"""
+      proxy_read_timeout 60s;"""
 
 
 def _lanes(sockets: Mapping[str, Path]) -> str:

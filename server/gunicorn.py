@@ -22,7 +22,7 @@ _EACH = int(os.environ.get("WIRETRACE_WORKERS", "0"))
 
 worker_class = "sync"
 workers = sum(_EACH or lane.workers for lane in LANES)
-# Well behind the time that a request may take (server/config.py), and before what the front waits.
+# Well behind the time that a request may take (server/config.py). The front waits longer: for its turn, too.
 timeout = 20
 graceful_timeout = 5
 preload_app = True

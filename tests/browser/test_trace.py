@@ -3,7 +3,7 @@
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.bench import call, terminal
 from tests.browser.conftest import Server
@@ -55,6 +55,29 @@ def test_from_what_is_seen_and_read_to_the_fault(
     with page.expect_download() as found:
         page.get_by_role("button", name="Fault book (PDF)").click()
     assert Path(found.value.path()).read_bytes().startswith(b"%PDF")
+
+
+def test_a_busy_server_is_asked_again_until_the_dictionary_is_done(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    refused = []
+
+    def busy(route: Route) -> None:
+        refused.append(route.request.url)
+        if len(refused) > 3:
+            route.continue_()
+        else:
+            route.fulfill(status=503, json={"title": "Busy", "detail": "Nobody has time.", "status": 503})
+
+    page.route("**/api/trace/work", busy)
+    circuit = tidy(lamp(), "iec").model_dump(mode="json")
+    job = call(site, "POST", "/jobs", {"title": "Bench lamp", "circuit": circuit})["id"]
+    page.goto(f"{site.address}/jobs/{job}/trace")
+    page.get_by_role("button", name="Real panel").click()
+    expect(page.get_by_text("Nobody has time.")).to_be_visible()
+    expect(page.get_by_label("Diagnosis")).to_be_visible(timeout=SECONDS)
+    expect(page.get_by_text("Nobody has time.")).to_have_count(0)
+    quiet_console.clear()
 
 
 def test_the_advice_is_followed_by_keyboard_alone(page: Page, site: Server) -> None:

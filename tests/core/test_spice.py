@@ -9,9 +9,10 @@ from pathlib import Path
 import pytest
 
 from scripts.ngspice import disagreement, judged, solved
-from tests.core.circuits import Bench, circuit, device, end
+from tests.core.circuits import Bench, circuit, device, end, wire
 from tests.core.played import played
 from wiretrace.document.circuit import Stray
+from wiretrace.instruments.voltmeter import read_between
 from wiretrace.interchange.spice import spice_netlist
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
@@ -77,6 +78,16 @@ def test_ngspice_agrees_with_a_conductor_that_only_capacitances_hold(tmp_path: P
     assert abs(bench.frame.point.ac.volts_between(node, bench.assembly.node(end("g1:N")))) == pytest.approx(
         115, abs=0.01
     )
+    judge([(bench.assembly, bench.frame)], tmp_path)
+
+
+def test_direct_current_in_one_winding_makes_no_voltage_in_another(tmp_path: Path) -> None:
+    """Of a wound rotor, whose windings raise voltages in each other by ohms and by henries."""
+    parts = [device("g1", "supply_dc"), device("m1", "motor_wound_rotor"), device("h1", "lamp")]
+    ways = [("g1:L+", "m1:U1"), ("m1:V1", "g1:L-"), ("m1:K", "h1:X1"), ("h1:X2", "m1:L"), ("m1:M", "g1:PE")]
+    bench = Bench(circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)]))
+    rings = [bench.assembly.graph.inner["m1", ring] for ring in "KL"]
+    assert read_between(bench.frame.point, *rings) == pytest.approx(0.0, abs=1e-9)
     judge([(bench.assembly, bench.frame)], tmp_path)
 
 

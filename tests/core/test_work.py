@@ -99,6 +99,7 @@ def test_another_thread_works_unbounded() -> None:
     assert ended == [True]
 
 
+@pytest.mark.alone
 def test_what_waits_too_long_for_its_turn_ends_though_it_computes_nothing() -> None:
     begun = time.monotonic()
     with pytest.raises(TooSlow, match="waited too long"), bounded(60, "This request", time_s=0.4):

@@ -4,6 +4,7 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 
 import psycopg
+import pytest
 from flask.testing import FlaskClient
 
 from scripts.postgres import Cluster
@@ -251,6 +252,7 @@ def test_two_windows_at_once_record_one_after_the_other(client: FlaskClient) -> 
     assert codes == [201, 409, 409, 409]
 
 
+@pytest.mark.alone
 def test_a_step_answers_quickly(client: FlaskClient) -> None:
     panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
     took = []

@@ -24,6 +24,8 @@ from tests.conftest import reachable_folder
 from tests.server.saving import save
 from wiretrace.library import library_circuit
 
+pytestmark = pytest.mark.alone
+
 CIRCUIT = library_circuit("start-stop-overload-line").model_dump(mode="json")
 
 

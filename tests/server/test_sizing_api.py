@@ -5,6 +5,7 @@ import time
 from typing import Any
 
 import psycopg
+import pytest
 from flask.testing import FlaskClient
 
 from scripts.postgres import Cluster
@@ -28,6 +29,7 @@ def test_the_form_tells_fields_schools_and_sizes(client: FlaskClient) -> None:
     assert form["series"]["breakers-iec"].startswith("rating_a\n1\n")
 
 
+@pytest.mark.alone
 def test_everything_comes_in_one_answer_within_a_tenth_of_a_second(client: FlaskClient) -> None:
     size(client)
     took = []

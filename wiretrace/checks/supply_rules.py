@@ -3,8 +3,8 @@
 import math
 from collections.abc import Iterator
 
-from wiretrace.catalogue.machinery.purpose import Does
-from wiretrace.catalogue.machinery.structure import Role
+from wiretrace.catalogue.machinery.purpose import Against, Does
+from wiretrace.catalogue.machinery.structure import Part, Role
 from wiretrace.checks.facts import Coil, Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.document.checked import Installed
@@ -15,12 +15,14 @@ def control_circuit_is_protected(facts: Facts) -> Iterator[Finding]:
     if not coils:
         raise NothingToCheck
     bare = facts.parts(lambda ref: not facts.is_pole(ref) and not facts.is_protection(ref))
+    earthed = {(device, terminal) for device, terminal, _ in _earthed(facts)}
     limits = {item.id for item in facts.items if item.kind.limits_current}
     for coil in coils:
         item = coil.item
         for node in (coil.a, coil.b):
             terminal = facts.assembly.nodes[node][1]
-            live = [pole for pole in bare.poles_at(node) if pole.what == "live" and pole.device not in limits]
+            at = [pole for pole in bare.poles_at(node) if pole.what == "live" and pole.device not in limits]
+            live = [pole for pole in at if (pole.device, pole.terminal) not in earthed]
             if live:
                 yield Finding(
                     item.id,
@@ -170,9 +172,78 @@ def _held_by(sensor: Installed, coil: Coil, leak_ohm: float) -> Iterator[Finding
         )
 
 
+def earthed_conductors_stay_whole(facts: Facts) -> Iterator[Finding]:
+    """No fuse, and no pole by itself, in a conductor that a source earths."""
+    earthed = _earthed(facts)
+    if not earthed:
+        raise NothingToCheck
+    bare = facts.parts(lambda ref: not facts.is_pole(ref) and not facts.is_protection(ref))
+    labels = {int(bare.label[node]): (source, terminal) for source, terminal, node in earthed}
+    for item in facts.protecting(Against.SHORT_CIRCUIT):
+        poles = [ref for ref in facts.contacts(item) if facts.is_protection(ref)]
+        together = any(operation.handle for operation in item.kind.operations)
+        at = [labels.get(int(bare.label[ref.a])) for ref in poles]
+        if together and not all(at):
+            continue
+        for ref, found in zip(poles, at, strict=True):
+            if found:
+                yield Finding(
+                    f"{item.id}:{facts.first_terminal(ref)}",
+                    f"{item.label} lies in {found[1]} of {facts.label(found[0])}, which is earthed, "
+                    "and can open it alone.",
+                    "When it opens, everything behind it is dead and still live to earth: it looks switched off.",
+                    item.id,
+                    facts.first_terminal(ref),
+                )
+
+
+def windows_see_both_ways(facts: Facts) -> Iterator[Finding]:
+    """What a load takes through a window comes back through it."""
+    windows = [item for item in facts.items if item.kind.balances]
+    if not windows:
+        raise NothingToCheck
+    fed = facts.parts(lambda ref: True)
+    for window in windows:
+        ways = [ref for ref in facts.assembly.branches if ref.place == window.id and ref.branch in window.kind.balances]
+        past = facts.joined_by(facts.mask(lambda ref: True), but=tuple(ways))
+        for item in facts.items:
+            for part in item.structure.parts if item is not window else ():
+                ends = [end for end in part.terminals if _of_load(item, part, end)]
+                at = [end for end in ends if fed.poles_at(facts.node(item, end))]
+                beside = [end for end in at if past.poles_at(facts.node(item, end))]
+                if beside and len(beside) < len(at):
+                    through = next(end for end in at if end not in beside)
+                    yield Finding(
+                        f"{window.id}/{item.id}",
+                        f"{item.label} hangs on {window.label} at {through}, and goes round it at {beside[0]}.",
+                        "What it takes does not come back through the window: it trips, or fails to.",
+                        item.id,
+                        beside[0],
+                    )
+
+
+def _of_load(item: Installed, part: Part, end: str) -> bool:
+    branches = [branch for branch in item.structure.branches if branch.name in part.branches]
+    return any(branch.role is Role.LOAD and end in (branch.a, branch.b) for branch in branches)
+
+
+def _earthed(facts: Facts) -> list[tuple[str, str, int]]:
+    """What sources earth of their poles, inside themselves or by a wire: device, terminal, node."""
+    earths = {int(facts.wired.label[pole.node]) for pole in facts.poles if pole.what == "earth"}
+    found = []
+    for pole in facts.poles:
+        source = facts.assembly.devices[pole.device]
+        inside = source.kind.earthed_at(source.params) == pole.terminal
+        if pole.what != "earth" and (inside or int(facts.wired.label[pole.node]) in earths):
+            found.append((pole.device, pole.terminal, pole.node))
+    return found
+
+
 RULES = (
     Rule("control_protection", "The control circuit is protected", control_circuit_is_protected),
     Rule("source_rating", "Transformers and supplies are large enough", sources_are_large_enough),
+    Rule("earthed_conductor", "Earthed conductors are not opened alone", earthed_conductors_stay_whole),
+    Rule("residual", "What goes through a window comes back through it", windows_see_both_ways),
     Rule("secondary", "Secondaries are earthed and fused", secondaries_are_earthed_and_fused),
     Rule("sensors", "Sensors fit their circuit", sensors_fit_their_circuit),
 )

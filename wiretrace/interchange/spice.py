@@ -100,7 +100,7 @@ def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Ite
         if frame.values[other] is None:
             continue
         if ohm:
-            pieces.append((f"H{number}_{other}", f"Vi{other} {ohm:.15g}"))
+            pieces.append((f"Eo{number}_{other}", f"o{other} 0 {ohm:.15g}"))
         if henry:
             pieces.append((f"E{number}_{other}", f"j{other} 0 {henry:.15g}"))
     if value.resistance_ohm or value.direct_ohm:
@@ -117,8 +117,14 @@ def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Ite
 
 
 def _rising(assembly: Assembly, frame: Frame) -> Iterator[str]:
-    """For each winding on a core with others a node whose potential is the rise of its current, amperes per second."""
+    """For each winding on a core with others two nodes: the rise of its current, amperes per second, and its current.
+
+    The latter, in amperes, is of alternating current alone: no winding makes a steady voltage in another.
+    """
     for number, value in enumerate(frame.values):
         if value is not None and value.mutual:
             yield f"F{number} 0 j{number} Vi{number} 1"
             yield f"Lj{number} j{number} 0 1"
+            yield f"Fo{number} 0 o{number} Vi{number} 1"
+            yield f"Ro{number} o{number} 0 1"
+            yield f"Lo{number} o{number} 0 1e6"

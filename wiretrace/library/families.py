@@ -156,6 +156,21 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "What leaks to earth, through one window.",
                 "Put 2 kilohm, then 500 ohm to earth.",
             ),
+            Shown(
+                "residual-current-device",
+                "What does not come back opens all poles.",
+                "Press its button; put 20 kilohm, then 3 kilohm from a lead of the motor to its frame.",
+            ),
+            Shown(
+                "residual-current-neutral-mistake",
+                "A neutral taken from before the device trips it at each start.",
+                "Press start; follow the neutral of K1; read the residual current.",
+            ),
+            Shown(
+                "corner-earthed-supply",
+                "A delta with one phase earthed: two phases read to earth, one reads nothing.",
+                "Read L1, L2 and L3 to earth. Put an earth fault at V1, then at U1.",
+            ),
             Shown("insulation-monitor", "An unearthed circuit that is watched.", "Put one earth fault anywhere."),
             Shown(
                 "motor-protection-relay",

@@ -26,8 +26,8 @@ const NO_ANSWER = new Problem(0, "No connection", "The server does not answer.")
 
 /** How long an answer may take before one says that there is none. */
 const PATIENCE_MS = 6_000;
-/** The server looks at files and draws sheets for longer than it answers a press. */
-const LONG_PATIENCE_MS = 30_000;
+/** The server looks at files and draws sheets for longer than it answers a press, and a class may stand in line. */
+const LONG_PATIENCE_MS = 60_000;
 
 const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence|trace)|\/exercises/;
 

@@ -73,6 +73,8 @@ class Kind(ABC):
     """What moves its contacts."""
     racing: ClassVar[tuple[str, ...]] = ()
     """Parameters that are times of an armature, or of a finger, on its way: those that make races."""
+    balances: ClassVar[frozenset[str]] = frozenset()
+    """Branches through one window: it acts when the currents in them do not add up to nothing."""
     protects: ClassVar[Protects | None] = None
     made_for: ClassVar[Mapping[str, tuple[str, str] | tuple[str, str, str]]] = {}
     """Of each load the parameters with its operating voltage, what it takes there and its power factor."""
@@ -187,6 +189,10 @@ class Kind(ABC):
     def reference_node(self, params: Params) -> str | None:
         """Terminal or internal node that stands at earth potential, if the device has one."""
         return None
+
+    def earthed_at(self, params: Params) -> str:
+        """The pole that a source earths inside itself, by its terminal; empty where it earths none."""
+        return ""
 
     def initial(self, params: Params) -> DeviceState:
         """State when the circuit is first put under power."""

@@ -116,6 +116,7 @@ WORDS: Final[Mapping[str, str]] = {
     "without_l2": "without L2",
     "without_l2_and_l3": "without L2 and L3",
     "without_l3": "without L3",
+    "without_n": "without N",
     "wrong_sequence": "wrong sequence",
 }
 JOINED: Final = {"+": ", ", ":": ": "}

@@ -53,6 +53,7 @@ class EarthLeakageRelay(watch_relay.WatchRelay):
         ),
         *watch_relay.PARTS,
     )
+    balances = frozenset(names_of(WAYS))
     findings = ("earth leakage",)
 
     SEES_FROM: Final = 0.8

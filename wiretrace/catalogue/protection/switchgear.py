@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping
-from typing import Final
+from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery import thermal
 from wiretrace.catalogue.machinery.device import Kind
@@ -118,7 +118,7 @@ class Breaker(Kind):
     letter_nema = "CB"
     letters_known = ("Q",)
     mounting = "plate"
-    params = (
+    params: ClassVar[tuple[Param, ...]] = (
         Param("poles", "Poles", 1, choices=(1, 2, 3, 4)),
         Param("rated_current_a", "Rated current", 6.0, "A", 0.5, 125.0, sized="breaker_rating"),
         Param("curve", "Tripping curve", "C", choices=("B", "C", "D"), sized="curve"),
@@ -145,7 +145,7 @@ class Breaker(Kind):
     actuator = Actuator.CURRENT
     clock = "trips_at_us"
     protects = Protects(frozenset({Against.SHORT_CIRCUIT}))
-    operations = (Operation("switch", "Handle on", "toggle", handle=True),)
+    operations: ClassVar[tuple[Operation, ...]] = (Operation("switch", "Handle on", "toggle", handle=True),)
 
     INSTANTANEOUS: Final = {"B": 4.0, "C": 7.5, "D": 15.0}
     CLEARING_US: Final = 10_000

@@ -94,6 +94,9 @@ class DirectSupply(Kind):
     def reference_node(self, params: Params) -> str | None:
         return "earth"
 
+    def earthed_at(self, params: Params) -> str:
+        return "L-" if params["negative_earthed"] else ""
+
     def initial(self, params: Params) -> DeviceState:
         return {"on": True}
 

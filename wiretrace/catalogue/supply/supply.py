@@ -72,6 +72,9 @@ class ThreePhaseSupply(Kind):
     def reference_node(self, params: Params) -> str | None:
         return "earth"
 
+    def earthed_at(self, params: Params) -> str:
+        return "N" if params["neutral_earthed"] else ""
+
     def initial(self, params: Params) -> DeviceState:
         present = {phase.lower(): bool(params[f"{phase.lower()}_present"]) for phase in PHASES}
         return {"switch": True, "swap": False, **present}
@@ -141,6 +144,9 @@ class SinglePhaseSupply(Kind):
 
     def reference_node(self, params: Params) -> str | None:
         return "earth"
+
+    def earthed_at(self, params: Params) -> str:
+        return "N" if params["neutral_earthed"] else ""
 
     def initial(self, params: Params) -> DeviceState:
         return {"on": True}

@@ -39,7 +39,7 @@ const thermalHead = (nc: boolean): Shape[] => [
   light([-2.7, 2.25], [-2.4, 2.25], [-2.4, 1.85], [-2.0, 1.85], [-2.0, 2.25], [-1.7, 2.25]),
 ];
 
-function poles(
+export function poles(
   count: number,
   fixed: (x: number) => readonly Shape[],
   lever: readonly Shape[],
@@ -58,8 +58,8 @@ function poles(
   };
 }
 
-const handle: Shape[] = [link([-0.55, 2.05], [-1.8, 2.05]), light([-1.8, 1.55], [-1.8, 2.55])];
-const cross = (x: number): Shape[] => [
+export const handle: Shape[] = [link([-0.55, 2.05], [-1.8, 2.05]), light([-1.8, 1.55], [-1.8, 2.55])];
+export const cross = (x: number): Shape[] => [
   line([x - 0.32, 0.88], [x + 0.32, 1.52]),
   line([x - 0.32, 1.52], [x + 0.32, 0.88]),
 ];

@@ -83,6 +83,20 @@ export const supply3: SymbolDrawing = {
   icon: sourceIcon(3, "3 ~"),
 };
 
+/** Lines and earth without the neutral, or with a neutral in place of the third line. */
+const bar = (xs: readonly number[], gives: string): SymbolDrawing => {
+  const right = (xs.at(-1) ?? 0) + 1.8;
+  return {
+    anchors: xs.map((x) => ({ at: [x, 0], leaves: "down", marking: [x, -0.65], align: "middle" })),
+    body: [-1.2, -1.9, right, -0.3],
+    shapes: [light([-1.2, -1.9], [right, -1.9], [right, -0.35], [-1.2, -0.35], [-1.2, -1.9])],
+    label: { at: [-1.6, -1.1], align: "end" },
+    icon: sourceIcon(3, gives),
+  };
+};
+export const supplyCentreTapped = bar([0, 4, 8, 11], "1 ~ 3");
+export const supplyCornerEarthed = bar([0, 4, 8, 11], "3 ~");
+
 export const terminal: SymbolDrawing = {
   anchors: [
     { ...top(0), marking: [0.4, 0.4] },

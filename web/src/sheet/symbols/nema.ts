@@ -39,7 +39,7 @@ const hook: Shape = { kind: "arc", d: "M -1.3 1.4 A 0.3 0.3 0 0 1 -1.3 2 A 0.3 0
 export const thermalNo = contact(false, [hook], -1.7);
 export const thermalNc = contact(true, [hook], -1.7);
 
-function poles(count: number, pole: (x: number, branch: number) => readonly Shape[]): SymbolDrawing {
+export function poles(count: number, pole: (x: number, branch: number) => readonly Shape[]): SymbolDrawing {
   const xs = Array.from({ length: count }, (_, index) => index * POLE);
   const right = (count - 1) * POLE;
   return {
@@ -53,7 +53,7 @@ function poles(count: number, pole: (x: number, branch: number) => readonly Shap
 export const contactor3 = poles(3, (x, branch) => [...leads(x), ...plates(x), bridge(x, branch)]);
 
 /** Knife switch. */
-const knife = (x: number, branch: number): Shape[] => [
+export const knife = (x: number, branch: number): Shape[] => [
   ...leads(x, 1.2),
   { kind: "circle", at: [x, 1.2], r: 0.16 },
   { kind: "circle", at: [x, 2.8], r: 0.16 },
@@ -62,7 +62,7 @@ const knife = (x: number, branch: number): Shape[] => [
 export const disconnect3 = poles(3, knife);
 
 /** The bow of a breaker: away from its contacts while it is open. */
-const bow = (x: number, branch: number): Shape[] => [
+export const bow = (x: number, branch: number): Shape[] => [
   ...leads(x, 1.1),
   { kind: "circle", at: [x, 1.1], r: 0.16 },
   { kind: "circle", at: [x, 2.9], r: 0.16 },

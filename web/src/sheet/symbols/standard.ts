@@ -24,6 +24,8 @@ export const symbols: SymbolSet = {
   lamp: { iec: loads.lamp, nema: nema.lamp },
   motor_3: alike(loads.motor3),
   through_terminal: alike(loads.terminal),
+  supply_centre_tapped: alike(loads.supplyCentreTapped),
+  supply_corner_earthed: alike(loads.supplyCornerEarthed),
   supply_1: alike(loads.supply1),
   supply_direct: alike(loads.supplyDirect),
   transformer: { iec: loads.transformer, nema: nema.transformer },

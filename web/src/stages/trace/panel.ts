@@ -9,6 +9,11 @@ import { type Kind, opened, SAVED, Saver, type Standing } from "../../saved/save
 export type Made = Schemas["ObservationData-Output"];
 export type Advised = Schemas["AdviceAnswer"];
 
+interface Progress {
+  readonly done: number;
+  readonly all: number;
+}
+
 /** A real panel beside the circuit: what was seen and read there, and what the engine makes of it. */
 interface Panel extends Standing {
   readonly sequence: Sequence;
@@ -17,7 +22,7 @@ interface Panel extends Standing {
   /** Is an answer awaited that will take the place of what is advised? */
   readonly asking: boolean;
   /** How far the fault dictionary is; null until somebody asked for it. */
-  readonly progress: { readonly done: number; readonly all: number } | null;
+  readonly progress: Progress | null;
   readonly problem: Problem | null;
   /** The terminals that the next reading is between. */
   readonly red: End | null;
@@ -41,6 +46,9 @@ const FRESH: Panel = {
   halt: 0,
   weights: {},
 };
+
+/** How long a server that is busy is left alone. */
+const ASK_AGAIN_MS = 1_000;
 
 export const usePanel = storePerJob<Panel>(() => FRESH);
 
@@ -136,13 +144,13 @@ class RealPanel {
   }
 
   private async makeDictionary(circuit: Circuit, mine: number): Promise<void> {
-    const { sequence } = this.store.getState();
     // Two askers at once keep two cores busy.
     const worker = async (): Promise<void> => {
       for (;;) {
         if (mine !== this.round) return;
-        const progress = await api.workOnFaults(circuit, sequence);
+        const progress = await this.moreRows(circuit, mine);
         if (mine !== this.round) return;
+        if (!progress) continue;
         const before = this.store.getState().progress?.done ?? 0;
         this.store.setState({ progress: { ...progress, done: Math.max(before, progress.done) } });
         if (progress.done >= progress.all) return;
@@ -150,6 +158,21 @@ class RealPanel {
     };
     await Promise.all([worker(), worker()]);
     if (mine === this.round) await this.advise(circuit);
+  }
+
+  /** How far the dictionary is after some more work on it. A server that is busy or away is asked again: null. */
+  private async moreRows(circuit: Circuit, mine: number): Promise<Progress | null> {
+    try {
+      const progress = await api.workOnFaults(circuit, this.store.getState().sequence);
+      if (mine === this.round) this.store.setState({ problem: null });
+      return progress;
+    } catch (error) {
+      const problem = asProblem(error);
+      if (!problem.passing) throw error;
+      if (mine === this.round) this.store.setState({ problem });
+      await new Promise((done) => setTimeout(done, ASK_AGAIN_MS));
+      return null;
+    }
   }
 
   /** Ask what fits all that was observed, and what to observe next. */
