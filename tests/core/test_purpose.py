@@ -152,10 +152,11 @@ def test_what_calls_for_attention_in_the_library_is_told_about() -> None:
     grave = ("tripped", "welded", "coil_burnt", "blown", "hums", "secondary_open", "too_hot")
     told = 0
     for name in library_names():
+        kinds = {item.id: KINDS[item.kind] for item in library_circuit(name).devices}
         for step in played(name):
-            for item in step.frames[-1].state.devices:
-                view = step.frames[-1].views[item]
-                kind = KINDS[library_circuit(name).device(item).kind]
+            views = step.frames[-1].views
+            for item, kind in kinds.items():
+                view = views[item]
                 if view.attention and any(tells(view.status, code) for code in grave):
                     assert kind.remedy(view.status), f"{name}: {item} {view.status}"
                     told += 1

@@ -9,7 +9,8 @@ from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.advise import standing
 from wiretrace.diagnosis.dictionary import Dictionary, Observation, Shown, show
 from wiretrace.diagnosis.engine import OHMS, VOLTS, Engine, Outcome
-from wiretrace.diagnosis.repertoire import Kind
+from wiretrace.diagnosis.procedure import Halt
+from wiretrace.diagnosis.repertoire import Kind, Spot
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import WiretraceError
 from wiretrace.faults.fault import Fault
@@ -44,13 +45,15 @@ def pairs(
 def explains(known: Dictionary, made: Made, pair: Pair) -> bool:
     """Does a circuit with both faults show everything that was observed?"""
     faults: list[Fault] = [fault for number in pair if (fault := known.hypotheses[number].fault) is not None]
-    shown = _shown(known.circuit, faults, known)
+    # States after the last that was looked at tell nothing.
+    last = max((what.halt for what, _ in made), default=-1)
+    shown = _shown(known.circuit, faults, known.halts[: last + 1], known.spots)
     return shown is not None and all(_fits(shown, what, outcome) for what, outcome in made)
 
 
-def _shown(circuit: Circuit, faults: Sequence[Fault], known: Dictionary) -> Shown | None:
+def _shown(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt], spots: Sequence[Spot]) -> Shown | None:
     try:
-        return show(circuit, faults, known.halts, known.spots)
+        return show(circuit, faults, halts, spots)
     except WiretraceError:
         return None
 

@@ -2,7 +2,7 @@ import * as iec from "./contacts";
 import * as nema from "./nema";
 import { type Drawn, light, link, POLE, type Shape, type SymbolDrawing, type SymbolSet } from "./shapes";
 
-/** A flat core around all conductors below the contacts, and what goes from it to the mechanism; */
+/** A flat core around all conductors below the contacts, and what goes from it to the mechanism. */
 function withCore(drawing: SymbolDrawing, count: number): SymbolDrawing {
   const right = (count - 1) * POLE;
   const core: Shape[] = [
