@@ -19,6 +19,10 @@ ALSO = ["page-has-heading-one", "landmark-one-main", "heading-order", "region"]
 WIDTHS = ((390, 844), (768, 1024), (1024, 768), (1280, 800), (1920, 1080))
 
 
+# Of the two colour schemes, and of the sizes of screens, half each day.
+pytestmark = pytest.mark.by_turns(2)
+
+
 @pytest.fixture(params=["light", "dark"])
 def seen(browser: Browser, request: pytest.FixtureRequest) -> Iterator[Page]:
     scheme: Literal["light", "dark"] = request.param

@@ -109,6 +109,7 @@ def test_every_operation_is_tried(operations: dict[str, Any]) -> None:
     assert sorted(operations) == sorted(OPERATIONS)
 
 
+@pytest.mark.by_turns(2)
 @pytest.mark.parametrize("label", OPERATIONS)
 def test_whatever_is_sent_the_answer_keeps_to_the_document(operations: dict[str, Any], label: str) -> None:
     operation = operations[label]

@@ -17,6 +17,8 @@ from scripts.site import free_port
 from server.demo import JOBS
 from tests.server.running import PATIENCE_S, called, ended, gone, start, titles, until_it_answers
 
+pytestmark = pytest.mark.by_turns(3)
+
 
 @pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGHUP])
 def test_nothing_outlives_a_hard_kill_or_a_closed_terminal(folder: Path, how: signal.Signals) -> None:
