@@ -20,6 +20,7 @@ from scripts import (
     broken_front,
     broken_net,
     broken_physics,
+    broken_played,
     broken_saved,
     broken_short,
     broken_trace,
@@ -37,6 +38,7 @@ ALL: Final = (
     *broken_net.BREAKS,
     *broken_saved.BREAKS,
     *broken_physics.BREAKS,
+    *broken_played.BREAKS,
 )
 LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")
 

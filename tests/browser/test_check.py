@@ -2,8 +2,9 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.bench import open_job
+from tests.browser.bench import call, open_job, says
 from tests.browser.conftest import Server
+from tests.core.test_checks import line, rewired
 
 
 def drawing(page: Page, site: Server, name: str) -> None:
@@ -14,7 +15,7 @@ def drawing(page: Page, site: Server, name: str) -> None:
 def test_a_finding_is_shown_set_aside_and_brought_back(page: Page, site: Server) -> None:
     drawing(page, site, "two-wire-float")
     check = page.get_by_role("region", name="Check")
-    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 10 clear")
+    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 11 clear")
     expect(check).to_contain_text("K1 can come in by itself when the supply returns")
     marks = page.locator(".found-mark")
     expect(marks).to_have_count(2)  # coil and poles of K1
@@ -23,14 +24,14 @@ def test_a_finding_is_shown_set_aside_and_brought_back(page: Page, site: Server)
     check.get_by_role("button", name="Set aside").click()
     page.get_by_label("Note").fill("Fenced off")
     page.keyboard.press("Enter")
-    expect(check.get_by_test_id("check-summary")).to_have_text("0 found, 10 clear, 1 set aside")
+    expect(check.get_by_test_id("check-summary")).to_have_text("0 found, 11 clear, 1 set aside")
     expect(check).to_contain_text("Set aside: Fenced off")
     expect(marks).to_have_count(0)
     expect(page.get_by_text("Saved", exact=True)).to_be_visible()
     page.reload()
     expect(check).to_contain_text("Set aside: Fenced off")
     check.get_by_role("button", name="Bring back").click()
-    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 10 clear")
+    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 11 clear")
 
 
 def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
@@ -50,8 +51,37 @@ def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
 def test_what_a_rule_cannot_judge_is_said_and_is_not_clear(page: Page, site: Server) -> None:
     """What a program makes of an overload contact, no wire tells."""
     open_job(page, site, template="star-delta-plc", stage="draw")
-    expect(page.get_by_test_id("check-summary")).to_have_text("0 found, 17 clear, 1 that cannot be told")
+    expect(page.get_by_test_id("check-summary")).to_have_text("0 found, 21 clear, 1 that cannot be told")
     told = page.locator('[data-unclear="overload_contact"]')
     expect(told).to_contain_text("Cannot tell: overload relays open the control circuit")
     expect(told).to_contain_text("What the program makes of F2, no wire tells.")
     expect(page.get_by_text("Check: 1 cannot be told")).to_be_visible()
+
+
+def test_a_seal_round_the_stop_is_found_as_one_draws_and_its_moves_are_played(page: Page, site: Server) -> None:
+    made = rewired(line, c3_seal="a>stop:11").model_dump(mode="json")
+    job = call(site, "POST", "/jobs", {"title": "Sealed past the stop", "circuit": made})["id"]
+    page.goto(f"{site.address}/jobs/{job}/draw")
+    card = page.locator('[data-rule="stop_stops"]')
+    expect(card).to_contain_text("S0 does not stop K1: hold S1, let go of S1, hold S0; K1 stays in.")
+    card.get_by_role("button", name="Play it").click()
+    expect(page).to_have_url(f"{site.address}/jobs/{job}/run")
+    # It ends with the stop held and the contactor in.
+    held = page.get_by_role("img", name="S0 Contact 11-12, NC, pressed")
+    expect(held).to_be_visible()
+    says(page, "K1", "in")
+    # It is played once: who comes back later finds the bench as he left it.
+    page.get_by_role("button", name="Draw", exact=True).click()
+    expect(card).to_be_visible()
+    page.get_by_role("button", name="Run", exact=True).click()
+    expect(held).to_be_visible()
+
+
+def test_clear_is_not_said_while_the_circuit_is_still_being_worked(page: Page, site: Server) -> None:
+    page.route("**/api/check/played", lambda route: route.abort())
+    open_job(page, site, template="start-stop-overload-line", stage="draw")
+    expect(page.get_by_text("Check: working it")).to_be_visible()
+    page.unroute("**/api/check/played")
+    page.reload()
+    expect(page.get_by_text("Check: clear")).to_be_visible()
+    expect(page.get_by_test_id("check-worked")).to_contain_text("Held in 3 states, 8 moves.")

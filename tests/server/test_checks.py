@@ -19,6 +19,27 @@ def test_findings_come_with_rule_reason_and_place(client: FlaskClient) -> None:
     assert results["dial"] == {**results["dial"], "outcome": "clear", "findings": [], "reason": ""}
 
 
+def test_what_is_found_by_working_it_comes_with_the_moves_that_show_it(client: FlaskClient) -> None:
+    body = {"circuit": library_circuit("hand-off-auto-seal-in-mistake").model_dump(mode="json")}
+    answer = client.post("/api/check/played", json=body)
+    assert answer.status_code == 200
+    results = {result["rule"]: result for result in answer.get_json()["results"]}
+    (finding,) = results["stop_stops"]["findings"]
+    assert [(move["device"], move["operation"], move["value"]) for move in finding["moves"]] == [
+        ("mode", "hand", True),
+        ("start", "press", True),
+        ("start", "press", False),
+        ("mode", "off", True),
+    ]
+    assert results["stop_stops"]["over"] == ""
+    assert results["stop_stays"]["over"].startswith("Held in ")
+    # What a run takes, and a frame tells what has changed in it: the contactor comes in and never goes out.
+    run = {**body, "actions": finding["moves"], "until_us": finding["moves"][-1]["at_us"] + 400_000}
+    frames = client.post("/api/simulation/run", json=run).get_json()["frames"]
+    told = [frame["devices"]["contactor"]["status"] for frame in frames if "contactor" in frame["devices"]]
+    assert (told[0], told[-1]) == ("dropped_out", "pulled_in")
+
+
 def test_a_contradictory_nameplate_is_a_problem_with_its_device(client: FlaskClient) -> None:
     circuit = library_circuit("two-wire-float").model_dump(mode="json")
     next(d for d in circuit["devices"] if d["id"] == "motor")["params"]["rated_current_a"] = 9.0

@@ -83,6 +83,7 @@ OPERATIONS = [
     "POST /api/trace/book",
     "POST /api/trace/book.csv",
     "POST /api/check",
+    "POST /api/check/played",
     "POST /api/compare",
     "POST /api/faults",
     "POST /api/pattern",

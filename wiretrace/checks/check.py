@@ -1,9 +1,18 @@
 """All rules, applied to a circuit."""
 
+from dataclasses import replace
 from typing import Final
 
 from wiretrace.catalogue.machinery.purpose import Does
-from wiretrace.checks import conductor_rules, control_rules, measuring_rules, overload_rules, power_rules, supply_rules
+from wiretrace.checks import (
+    conductor_rules,
+    control_rules,
+    measuring_rules,
+    overload_rules,
+    played_rules,
+    power_rules,
+    supply_rules,
+)
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Outcome, Result, Rule
 from wiretrace.document.circuit import Circuit
@@ -19,10 +28,23 @@ RULES: Final[tuple[Rule, ...]] = (
 )
 
 
+PLAYED: Final[tuple[Rule, ...]] = played_rules.RULES
+"""Those for which the circuit is worked: they take longer."""
+
+
 def check(circuit: Circuit) -> tuple[Result, ...]:
     """What every rule says. Raises InvalidCircuit when the circuit cannot be compiled at all."""
     facts = Facts(circuit)
     return tuple(_result(rule, facts) for rule in RULES)
+
+
+def check_by_playing(circuit: Circuit) -> tuple[Result, ...]:
+    """What the rules say for which the circuit is worked. Raises InvalidCircuit when it cannot be compiled at all."""
+    facts = Facts(circuit)
+    results = (_result(rule, facts) for rule in PLAYED)
+    return tuple(
+        replace(one, over=played_rules.over(facts)) if one.outcome is Outcome.CLEAR else one for one in results
+    )
 
 
 def _result(rule: Rule, facts: Facts) -> Result:

@@ -41,12 +41,16 @@ def stop_is_normally_closed(facts: Facts) -> Iterator[Finding]:
                 )
 
 
-def start_is_normally_open(facts: Facts) -> Iterator[Finding]:
+def start_is_normally_open(facts: Facts) -> Iterator[Finding | CannotTell]:
     for item in _buttons(facts):
         if facts.is_stop(item):
             continue
         used = facts.contacts(item)
-        if used and all(facts.rest(ref) for ref in used):
+        if not used or not all(facts.rest(ref) for ref in used):
+            continue
+        if item.kind.role_unsaid(item.params):
+            yield CannotTell(item.id, f"{item.label} opens its circuit, as a stop does; its role is not said. Say it.")
+        else:
             yield Finding(
                 item.id,
                 f"{item.label} is no stop button, but only its normally closed contact is used.",
@@ -82,8 +86,8 @@ def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
         if facts.at_rest.pair(ref) not in sealed:
             yield Finding(
                 f"{item.id}/{ref.branch}",
-                f"Nothing seals {item.label} in: no contact of a contactor lies across {ref.branch}.",
-                "It runs only while the button is held. For jogging that is right; then name the button so.",
+                f"No contact of a contactor lies across {item.label} {ref.branch}.",
+                "Unless something else seals it in, it runs only while held: right for a button whose role is jog.",
                 item.id,
                 facts.first_terminal(ref),
             )
@@ -167,7 +171,17 @@ def coils_can_be_fed(facts: Facts) -> Iterator[Finding]:
     for coil in _controlled(facts):
         item = coil.item
         ends = {facts.assembly.nodes[coil.a], facts.assembly.nodes[coil.b]}
-        if ends & facts.used_terminals and facts.all_closed.feeds(coil.a, coil.b) is None:
+        if not ends & facts.used_terminals or facts.all_closed.feeds(coil.a, coil.b) is not None:
+            continue
+        if _returns_through_earth(facts, coil):
+            yield Finding(
+                item.id,
+                f"The coil {item.label} returns through earth, not through the neutral.",
+                "Earth carries no current in service: a residual-current device trips, and frames may become live.",
+                item.id,
+                coil.terminal,
+            )
+        else:
             yield Finding(
                 item.id,
                 f"No way leads from a source through the coil {item.label}, even with every contact closed.",
@@ -175,6 +189,15 @@ def coils_can_be_fed(facts: Facts) -> Iterator[Finding]:
                 item.id,
                 coil.terminal,
             )
+
+
+def _returns_through_earth(facts: Facts, coil: Coil) -> bool:
+    """Is one end joined to a live pole, and the other to earth?"""
+    label = facts.all_closed.label
+    earths = {int(label[pole.node]) for pole in facts.poles if pole.what == "earth"}
+    live = {int(label[pole.node]) for pole in facts.poles if pole.what == "live"}
+    a, b = int(label[coil.a]), int(label[coil.b])
+    return (a in earths and b in live) or (b in earths and a in live)
 
 
 def restart_without_a_hand(facts: Facts) -> Iterator[Finding]:

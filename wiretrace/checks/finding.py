@@ -9,6 +9,17 @@ from wiretrace.checks.facts import Facts
 
 
 @dataclass(frozen=True)
+class Move:
+    """One thing that a hand does, when, and how it is told."""
+
+    at_us: int
+    device: str
+    operation: str
+    value: bool
+    words: str
+
+
+@dataclass(frozen=True)
 class Finding:
     """One thing found: what, why it matters at the panel, and where.
 
@@ -21,6 +32,8 @@ class Finding:
     device: str | None = None
     terminal: str | None = None
     conductor: str | None = None
+    moves: tuple[Move, ...] = ()
+    """What a hand does to see it, from the circuit just put under power."""
 
 
 @dataclass(frozen=True)
@@ -47,6 +60,8 @@ class Result:
     outcome: Outcome
     findings: tuple[Finding, ...]
     reason: str = ""
+    over: str = ""
+    """Over how much it was looked at, of a rule for which the circuit was worked."""
 
 
 class NothingToCheck(Exception):

@@ -8,7 +8,7 @@ from typing import Any, BinaryIO, TextIO
 import click
 from pydantic import ValidationError
 
-from wiretrace.checks.check import check
+from wiretrace.checks.check import check, check_by_playing
 from wiretrace.checks.finding import Outcome
 from wiretrace.cli.arguments import (
     read_actions,
@@ -215,9 +215,12 @@ def validate(circuit: str) -> None:
 @tells_errors
 def check_command(circuit: str) -> None:
     """Apply the rules of the trade to CIRCUIT: found, clear, or cannot tell."""
-    for result in check(read_circuit(circuit)):
+    made = read_circuit(circuit)
+    for result in (*check(made), *check_by_playing(made)):
         if result.outcome is not Outcome.NOT_ASKED:
             click.echo(f"{result.outcome.value}: {result.title}{f': {result.reason}' if result.reason else ''}")
+            if result.over:
+                click.echo(f"    {result.over}")
         for finding in result.findings:
             click.echo(f"    {finding.message}\n        {finding.why}")
 

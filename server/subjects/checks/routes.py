@@ -1,5 +1,6 @@
 """/api/check: the rules of the trade, applied to a circuit."""
 
+from collections.abc import Iterable
 from typing import Annotated
 
 from apiflask import APIBlueprint
@@ -8,13 +9,22 @@ from pydantic import Field
 from server.bodies import CheckedCircuit
 from server.connection import connection
 from server.subjects.sizing.store import read_sizing
-from wiretrace.checks.check import check
-from wiretrace.checks.finding import Outcome
+from wiretrace.checks.check import check, check_by_playing
+from wiretrace.checks.finding import Outcome, Result
 from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import kept_sizing, sheet_of
 
 blueprint = APIBlueprint("checks", __name__, url_prefix="/api/check")
+
+
+class MoveData(Frozen):
+    """One thing that a hand does, as a run takes it."""
+
+    at_us: int
+    device: str
+    operation: str
+    value: bool
 
 
 class FindingData(Frozen):
@@ -26,6 +36,8 @@ class FindingData(Frozen):
     device: str | None
     terminal: str | None
     conductor: str | None
+    moves: tuple[MoveData, ...]
+    """What a hand does to see it, from the circuit just put under power."""
 
 
 class ResultData(Frozen):
@@ -34,6 +46,8 @@ class ResultData(Frozen):
     outcome: Outcome
     findings: tuple[FindingData, ...]
     reason: str
+    over: str
+    """Over how much it was looked at, of a rule that is clear and for which the circuit was worked; else empty."""
 
 
 class CheckRequest(Frozen):
@@ -41,6 +55,10 @@ class CheckRequest(Frozen):
 
     circuit: CheckedCircuit
     job: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
+
+
+class PlayedRequest(Frozen):
+    circuit: CheckedCircuit
 
 
 class CheckAnswer(Frozen):
@@ -53,17 +71,26 @@ class CheckAnswer(Frozen):
 def check_circuit(body: CheckRequest) -> CheckAnswer:
     """What every rule says: found, clear, cannot tell, or nothing of the kind here."""
     return CheckAnswer(
-        results=(*_rules(body.circuit), *(_sized(body.circuit, body.job) if body.job is not None else ())),
+        results=(*_told(check(body.circuit)), *(_sized(body.circuit, body.job) if body.job is not None else ())),
     )
 
 
-def _rules(circuit: Circuit) -> tuple[ResultData, ...]:
+@blueprint.post("/played")
+@blueprint.input(PlayedRequest, arg_name="body")
+@blueprint.output(CheckAnswer)
+def check_by_working(body: PlayedRequest) -> CheckAnswer:
+    """What the rules say for which the circuit is worked: every command from every state that commands lead to."""
+    return CheckAnswer(results=_told(check_by_playing(body.circuit)))
+
+
+def _told(results: Iterable[Result]) -> tuple[ResultData, ...]:
     return tuple(
         ResultData(
             rule=result.rule,
             title=result.title,
             outcome=result.outcome,
             reason=result.reason,
+            over=result.over,
             findings=tuple(
                 FindingData(
                     key=f.key,
@@ -72,11 +99,14 @@ def _rules(circuit: Circuit) -> tuple[ResultData, ...]:
                     device=f.device,
                     terminal=f.terminal,
                     conductor=f.conductor,
+                    moves=tuple(
+                        MoveData(at_us=m.at_us, device=m.device, operation=m.operation, value=m.value) for m in f.moves
+                    ),
                 )
                 for f in result.findings
             ),
         )
-        for result in check(circuit)
+        for result in results
     )
 
 
@@ -94,9 +124,10 @@ def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
             device=one.device,
             terminal=None,
             conductor=one.conductor,
+            moves=(),
         )
         for one in carried(sheet, circuit).proposals
         if not one.larger
     )
     outcome = Outcome.FOUND if findings else Outcome.CLEAR
-    return (ResultData(rule="sizing", title="As it was sized", outcome=outcome, findings=findings, reason=""),)
+    return (ResultData(rule="sizing", title="As it was sized", outcome=outcome, findings=findings, reason="", over=""),)

@@ -873,6 +873,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check/played": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the rules say for which the circuit is worked: every command from every state that commands lead to. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlayedRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trace/advice": {
         parameters: {
             query?: never;
@@ -4689,6 +4738,8 @@ export interface components {
             terminal: string | null;
             /** Conductor */
             conductor: string | null;
+            /** Moves */
+            moves: components["schemas"]["MoveData"][];
         };
         /** FirstDifference */
         FirstDifference: {
@@ -5442,6 +5493,20 @@ export interface components {
              */
             seed: number;
         };
+        /**
+         * MoveData
+         * @description One thing that a hand does, as a run takes it.
+         */
+        MoveData: {
+            /** At Us */
+            at_us: number;
+            /** Device */
+            device: string;
+            /** Operation */
+            operation: string;
+            /** Value */
+            value: boolean;
+        };
         /** Names */
         Names: {
             /** Title */
@@ -5931,6 +5996,10 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** PlayedRequest */
+        PlayedRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+        };
         /**
          * Positions
          * @description Letters of meters that tell nothing in any state, and positions that tell two states apart, the best first.
@@ -6334,6 +6403,8 @@ export interface components {
             findings: components["schemas"]["FindingData"][];
             /** Reason */
             reason: string;
+            /** Over */
+            over: string;
         };
         /**
          * Review

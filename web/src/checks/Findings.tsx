@@ -1,14 +1,18 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
 import { type Circuit, shownSheets } from "../circuit/types";
 import { edit, useDocument } from "../job/document";
 import { showPart, symbolOfDevice } from "../job/show";
-import { type Found, foundIn, summary, unclear, useCheckResults } from "./checks";
+import { type Found, foundIn, summary, unclear, useAllResults, useCheckResults } from "./checks";
+import { proofOf, setProof } from "./proof";
 
 /** What the rules have found: the reason with each, where it is, and a way to set it aside. */
 export function Findings({ circuit }: { circuit: Circuit }) {
-  const { results, problem } = useCheckResults();
+  const results = useAllResults();
+  const { problem, played } = useCheckResults();
   const found = useMemo(() => foundIn(results, circuit.set_aside), [results, circuit.set_aside]);
+  const worked = played?.find(({ over }) => over !== "")?.over;
   const [all, setAll] = useState(false);
   const placed = useMemo(
     () => new Set(shownSheets(circuit).flatMap(({ symbols }) => symbols.map(({ device }) => device))),
@@ -21,6 +25,7 @@ export function Findings({ circuit }: { circuit: Circuit }) {
       </Heading>
       <Text fontSize="line" color="var(--soft)" mb="2" aria-live="polite" data-testid="check-summary">
         {problem ?? summary(results, circuit.set_aside)}
+        {problem === null && played === null && ", still working it"}
       </Text>
       {found.slice(0, all ? found.length : FIRST).map((item) => (
         <FindingCard
@@ -43,6 +48,11 @@ export function Findings({ circuit }: { circuit: Circuit }) {
           <Text color="var(--soft)">{reason}</Text>
         </Box>
       ))}
+      {worked && (
+        <Text fontSize="line" color="var(--soft)" data-testid="check-worked">
+          Every command was worked from every state. {worked}
+        </Text>
+      )}
       {found.length > FIRST && !all && (
         <Button size="xs" variant="outline" onClick={() => setAll(true)}>
           Show all {found.length}
@@ -59,6 +69,25 @@ const FIRST = 20;
 function show(device: string | null): void {
   const symbol = symbolOfDevice(useDocument.getState().circuit, device);
   if (symbol) showPart(symbol);
+}
+
+/** Has the bench make the moves that show a finding, from the circuit just put under power. */
+function PlayIt({ moves }: { moves: Found["finding"]["moves"] }) {
+  const navigate = useNavigate();
+  const job = useDocument((state) => state.job?.id);
+  if (job === undefined) return null;
+  return (
+    <Button
+      size="xs"
+      variant="outline"
+      onClick={() => {
+        setProof(proofOf(moves));
+        void navigate(`/jobs/${job}/run`);
+      }}
+    >
+      Play it
+    </Button>
+  );
 }
 
 const FindingCard = memo(function FindingCard({ found, placed }: { found: Found; placed: boolean }) {
@@ -94,6 +123,7 @@ const FindingCard = memo(function FindingCard({ found, placed }: { found: Found;
             Show
           </Button>
         )}
+        {finding.moves.length > 0 && <PlayIt moves={finding.moves} />}
         {note !== undefined ? (
           <Button
             size="xs"

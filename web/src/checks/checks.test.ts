@@ -9,19 +9,21 @@ const finding = (key: string, device: string) => ({
   device,
   terminal: null,
   conductor: null,
+  moves: [],
 });
 
 const results: CheckResult[] = [
-  { rule: "dial", title: "Dials", outcome: "found", findings: [finding("f2", "f-2")], reason: "" },
+  { rule: "dial", title: "Dials", outcome: "found", findings: [finding("f2", "f-2")], reason: "", over: "" },
   {
     rule: "clamps",
     title: "Clamps",
     outcome: "found",
     findings: [finding("k:1", "k-1"), finding("k:2", "k-2")],
     reason: "",
+    over: "",
   },
-  { rule: "earth", title: "Earth", outcome: "clear", findings: [], reason: "" },
-  { rule: "delta", title: "Delta", outcome: "cannot tell", findings: [], reason: "no voltage" },
+  { rule: "earth", title: "Earth", outcome: "clear", findings: [], reason: "", over: "" },
+  { rule: "delta", title: "Delta", outcome: "cannot tell", findings: [], reason: "no voltage", over: "" },
 ];
 
 describe("findings", () => {

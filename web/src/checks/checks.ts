@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import { api, asProblem } from "../api/client";
 import type { CheckResult, Circuit, Finding } from "../circuit/types";
 import { storePerJob } from "../common/session";
@@ -7,14 +7,19 @@ import { useDocument } from "../job/document";
 /** What the rules say of the circuit as it was a moment ago. */
 interface Checks {
   readonly results: readonly CheckResult[];
+  /** What was found by working the circuit; null while that is looked at anew. */
+  readonly played: readonly CheckResult[] | null;
   /** Why the circuit cannot be checked at all. */
   readonly problem: string | null;
 }
 
-export const useCheckResults = storePerJob<Checks>(() => ({ results: [], problem: null }));
+export const useCheckResults = storePerJob<Checks>(() => ({ results: [], played: null, problem: null }));
 
 /** Edits that follow each other within this time are checked once. */
 const AFTER_MS = 40;
+
+/** Working a circuit takes longer than looking at it, and waits until the hands rest. */
+const PLAYED_AFTER_MS = 600;
 
 /** Keep the results up to date with the circuit, quietly. */
 export function useChecks(circuit: Circuit): void {
@@ -31,9 +36,20 @@ export function useChecks(circuit: Circuit): void {
           if (current && !problem.passing) results.setState({ results: [], problem: problem.detail });
         });
     }, AFTER_MS);
+    results.setState({ played: null });
+    const later = setTimeout(() => {
+      api
+        .checkByPlaying(circuit)
+        .then(({ results: played }) => current && results.setState({ played }))
+        .catch((error: unknown) => {
+          const problem = asProblem(error);
+          if (current && !problem.passing) results.setState({ played: [unworked(problem.detail)] });
+        });
+    }, PLAYED_AFTER_MS);
     return () => {
       current = false;
       clearTimeout(timer);
+      clearTimeout(later);
     };
   }, [circuit]);
 }
@@ -44,6 +60,21 @@ export interface Found {
   readonly finding: Finding;
   /** The note with which it was set aside; undefined when it was not. */
   readonly note: string | undefined;
+}
+
+const unworked = (reason: string): CheckResult => ({
+  rule: "played",
+  title: "What it does when it is worked",
+  outcome: "cannot tell",
+  findings: [],
+  reason,
+  over: "",
+});
+
+/** What all rules say, those for which the circuit is worked first: they are about what it does. */
+export function useAllResults(): readonly CheckResult[] {
+  const { results, played } = useCheckResults();
+  return useMemo(() => [...(played ?? []), ...results], [results, played]);
 }
 
 /** All findings with their notes, those that are open first. */

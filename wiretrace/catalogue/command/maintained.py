@@ -134,6 +134,7 @@ class HandOffAuto(Kind):
     )
     actuator = Actuator.HANDLE
     operations = tuple(Operation(position, f"Turn to {position}", "pulse") for position in ("hand", "off", "auto"))
+    off = "off"
 
     def initial(self, params: Params) -> DeviceState:
         return {"position": "off"}

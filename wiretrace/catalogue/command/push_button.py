@@ -62,5 +62,8 @@ class PushButton(TwoPosition):
         role = params["role"]
         return role == "stop" or (role == "unsaid" and params["colour"] == "red")
 
+    def role_unsaid(self, params: Params) -> bool:
+        return params["role"] == "unsaid" and params["colour"] != "red"
+
     def jogs(self, params: Params) -> bool:
         return params["role"] == "jog"

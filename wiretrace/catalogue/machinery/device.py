@@ -69,6 +69,8 @@ class Kind(ABC):
     """Groups of branches that are windings on one core."""
     electronic: ClassVar[bool] = False
     """Would an insulation test destroy it while it is connected?"""
+    off: ClassVar[str] = ""
+    """Of a selector the operation that turns it to where nothing may run."""
     actuator: ClassVar[Actuator] = Actuator.NOTHING
     """What moves its contacts."""
     racing: ClassVar[tuple[str, ...]] = ()
@@ -144,6 +146,10 @@ class Kind(ABC):
 
     def jogs(self, params: Params) -> bool:
         """Is it there to run the machine only while it is held?"""
+        return False
+
+    def role_unsaid(self, params: Params) -> bool:
+        """Is it a command of which the document does not say what it is for?"""
         return False
 
     def operating(self, params: Params, branch: str) -> Operating | None:

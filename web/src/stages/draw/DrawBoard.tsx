@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef } from "react";
-import { foundIn, markedDevices, useCheckResults } from "../../checks/checks";
+import { foundIn, markedDevices, useAllResults } from "../../checks/checks";
 import type { Catalogue } from "../../circuit/catalogue";
 import { type Circuit, endKey, type Point, sameEnd } from "../../circuit/types";
 import { useCommandKeys } from "../../common/commands";
@@ -33,7 +33,7 @@ export function DrawBoard({ layout, circuit, catalogue }: Props) {
     () => (selection?.kind === "parts" ? new Set(selection.parts.map(partKey)) : NOTHING),
     [selection],
   );
-  const results = useCheckResults((checks) => checks.results);
+  const results = useAllResults();
   const marked = useMemo(
     () => markedDevices(foundIn(results, circuit.set_aside)),
     [results, circuit.set_aside],

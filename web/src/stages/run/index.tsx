@@ -3,6 +3,7 @@ import "./meters.css";
 import { Box, Button } from "@chakra-ui/react";
 import { type ComponentType, useEffect, useRef, useState } from "react";
 import { BenchProvider, useBench, useTheBench } from "../../bench/context";
+import { takeProof } from "../../checks/proof";
 import type { Catalogue } from "../../circuit/catalogue";
 import type { Circuit } from "../../circuit/types";
 import { Notice, ProblemNotice } from "../../common/Notice";
@@ -19,6 +20,8 @@ function enter(circuit: Circuit, catalogue: Catalogue): () => void {
   const bench = theBench.here();
   if (bench.holds(circuit)) bench.redraw(circuit);
   else bench.start(circuit, catalogue);
+  const proof = takeProof();
+  if (proof) bench.play(proof.hands, proof.untilUs);
   let running = true;
   const loop = (): void => {
     if (!running) return;
