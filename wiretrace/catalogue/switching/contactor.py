@@ -1,4 +1,4 @@
-"""Contactor: coil, three poles, built-in auxiliaries, add-on auxiliary block."""
+"""Contactor: coil, three poles, built-in auxiliaries, add-on blocks of contacts, at once and delayed."""
 
 from collections.abc import Mapping
 from typing import Final
@@ -21,6 +21,7 @@ from wiretrace.catalogue.machinery.structure import (
     names_of,
     number,
 )
+from wiretrace.catalogue.switching import delay_block
 from wiretrace.catalogue.switching.electromagnet import Electromagnet, coil_params
 
 POLES: Final = (("1", "2"), ("3", "4"), ("5", "6"))
@@ -72,6 +73,7 @@ class Contactor(Electromagnet):
         Param("rated_current_a", "Rated current, AC-3", 12.0, "A", 0.5, 800.0, sized="contactor_rating"),
         Param("welds_at_times", "Poles weld at, times rated", 60.0, "", 5.0, 1000.0),
         Param("auxiliary_block", "Add-on auxiliary block", "none", choices=tuple(BLOCKS), titles=BLOCK_TITLES),
+        *delay_block.PARAMS,
     )
     terminals = (
         Terminal("A1"),
@@ -82,11 +84,13 @@ class Contactor(Electromagnet):
             for name, nema in zip(pair, nemas, strict=True)
         ),
         *(Terminal(name, when=_block_with(pair)) for pair in AUXILIARIES for name in pair),
+        *delay_block.TERMINALS,
     )
     branches = (
         Branch("coil", "A1", "A2", Role.LOAD),
         *(Branch(f"{a}-{b}", a, b, Role.CONTACT) for a, b in POLES),
         *(Branch(f"{p[0]}-{p[1]}", *p, Role.CONTACT, _block_with(p)) for p in AUXILIARIES),
+        *delay_block.BRANCHES,
     )
     parts = (
         Part("coil", "Coil", "coil", Does.OPERATES, ("A1", "A2"), ("coil",)),
@@ -110,7 +114,9 @@ class Contactor(Electromagnet):
             )
             for a, b in AUXILIARIES
         ),
+        *delay_block.PARTS,
     )
+    clock = "late_at_us"
     operations = (
         *Electromagnet.operations,
         Operation("renew", "Renew welded poles", "pulse", "First find out what welded them.", repairs="welded"),
@@ -119,7 +125,7 @@ class Contactor(Electromagnet):
     WELDS_AFTER_US: Final = 5_000
 
     def initial(self, params: Params) -> DeviceState:
-        return {**super().initial(params), "welded": False, "welds_at_us": None}
+        return {**super().initial(params), "welded": False, "welds_at_us": None, **delay_block.IDLE}
 
     def operate(self, params: Params, state: DeviceState, operation: str, value: bool, now_us: int) -> DeviceState:
         if operation == "renew":
@@ -127,6 +133,9 @@ class Contactor(Electromagnet):
         return super().operate(params, state, operation, value, now_us)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        return delay_block.planned(params, self._pulled(params, state, signals, now_us), now_us)
+
+    def _pulled(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         state = super().sense(params, state, signals, now_us)
         if state["welded"]:
             # What is welded holds the armature where it is.
@@ -142,7 +151,7 @@ class Contactor(Electromagnet):
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         if state["welds_at_us"] == now_us:
             state = {**state, "welded": True, "welds_at_us": None}
-        return super().advance(params, state, now_us)
+        return delay_block.moved(params, super().advance(params, state, now_us), now_us)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         if state["welded"]:
@@ -153,9 +162,9 @@ class Contactor(Electromagnet):
         closed = Value(CONTACT_OHM)
         values = dict(self.coil_value(params, state))
         for branch in self.branches:
-            if branch.role is not Role.CONTACT:
+            if branch.role is not Role.CONTACT or branch.name in delay_block.NAMES:
                 continue
             normally_open = len(branch.a) == 1 or _is_no(branch.a)
             if travel.no_closed(state) if normally_open else travel.nc_closed(state):
                 values[branch.name] = closed
-        return values
+        return values if params["delay_block"] == "none" else values | delay_block.values(state)

@@ -137,6 +137,16 @@ const starDelta: SymbolDrawing = {
   ],
 };
 
+/** A delayed contact: the half round brakes whatever it is hollow against, on the way in or on the way back. */
+const late = (nc: boolean, back: boolean): SymbolDrawing => {
+  const bow = back ? "M -1.85 1.6 A 0.5 0.5 0 0 1 -1.85 2.5" : "M -1.5 1.6 A 0.5 0.5 0 0 0 -1.5 2.5";
+  return contact(nc, [stem(nc, -1.5), { kind: "arc", d: bow }], -2.1);
+};
+export const onDelayNo = late(false, false);
+export const onDelayNc = late(true, false);
+export const offDelayNo = late(false, true);
+export const offDelayNc = late(true, true);
+
 const box: Shape[] = [light([-1.9, 1.6], [-1.2, 1.6], [-1.2, 2.5], [-1.9, 2.5], [-1.9, 1.6])];
 
 const fuseLink = (x: number): Shape[] => [

@@ -34,6 +34,17 @@ function contact(nc: boolean, extra: readonly Shape[] = [], left = -0.9): Symbol
 export const contactNo = contact(false);
 export const contactNc = contact(true);
 
+/** A timed contact: an arrow at its stem, the way in which it is late. */
+const late = (nc: boolean, back: boolean): SymbolDrawing => {
+  const [tip, from] = back ? [-1.7, -1.2] : [-1.2, -1.7];
+  const arrow: Shape[] = [line([-0.85, 2], [-1.9, 2]), line([from, 1.65], [tip, 2], [from, 2.35])];
+  return contact(nc, arrow, -2);
+};
+export const onDelayNo = late(false, false);
+export const onDelayNc = late(true, false);
+export const offDelayNo = late(false, true);
+export const offDelayNc = late(true, true);
+
 /** A contact of an overload relay: the hook of a heater above it. */
 const hook: Shape = { kind: "arc", d: "M -1.3 1.4 A 0.3 0.3 0 0 1 -1.3 2 A 0.3 0.3 0 0 0 -1.3 2.6" };
 export const thermalNo = contact(false, [hook], -1.7);
