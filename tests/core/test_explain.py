@@ -88,7 +88,26 @@ def test_across_a_load_without_current_and_across_one_in_a_row_of_loads(bench: B
     star.do("start", "press", wait_s=3.0)
     told = why(star, "motor:U1", "motor:U2")
     assert told.reading.display == "227.2"
-    assert told.sentences[1].endswith("the load between them takes its share, so the meter shows 227.2 V.")
+    assert told.sentences[1].endswith("the line voltage over root three, 58 % of it: the meter shows 227.2 V.")
+
+
+def test_the_star_point_is_named_and_stands_near_the_neutral() -> None:
+    """In star: U2, V2 and W2 are joined by K2; with a phase lost it stands in no middle, and nothing says so."""
+    star = Bench(library_circuit("star-delta-timer-first-closure"))
+    star.do("start", "press", wait_s=3.0)
+    told = why(star, "motor:U2", "supply:N")
+    assert told.sentences[0].endswith("stands on the star point of M1, where its three windings meet.")
+    assert "in the middle of the three phases, near the neutral: the meter shows" in told.sentences[1]
+    assert told.reading.voltage_v < 5
+    both = why(star, "motor:U2", "motor:V2")
+    assert both.sentences[1].endswith("the drop along the way.")
+    star.do("supply", "l2", False, wait_s=0.2)
+    assert "star point" not in " ".join(why(star, "motor:U2", "supply:N").sentences)
+    # In delta the same terminals lie on lines.
+    delta = Bench(library_circuit("star-delta-timer-first-closure"))
+    delta.do("start", "press", wait_s=0.5)
+    delta.do("start", "press", False, wait_s=20.0)
+    assert "star point" not in " ".join(why(delta, "motor:U1", "motor:U2").sentences)
 
 
 def test_with_the_supply_off_nothing_is_live(bench: Bench) -> None:

@@ -116,7 +116,7 @@ def dead_poles(assembly: Assembly, frame: Frame) -> frozenset[int]:
 
 def bridged(assembly: Assembly, frame: Frame, device: str, gap: int) -> tuple[str, ...]:
     """Contacts of a device that lie, still open, beside an opening: they will hold it once it has picked up."""
-    ends = [_joined(assembly, frame, node) for node in (assembly.branches[gap].a, assembly.branches[gap].b)]
+    ends = [joined(assembly, frame, node) for node in (assembly.branches[gap].a, assembly.branches[gap].b)]
     return tuple(
         ref.branch
         for number, ref in enumerate(assembly.branches)
@@ -127,7 +127,7 @@ def bridged(assembly: Assembly, frame: Frame, device: str, gap: int) -> tuple[st
     )
 
 
-def _joined(assembly: Assembly, frame: Frame, node: int) -> set[int]:
+def joined(assembly: Assembly, frame: Frame, node: int) -> set[int]:
     """Nodes that wires and closed contacts join to one."""
     ways: dict[int, list[int]] = {}
     for number, ref in enumerate(assembly.branches):

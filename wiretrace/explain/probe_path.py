@@ -33,3 +33,5 @@ class ProbePath:
     loads: tuple[LoadShare, ...]
     drops: tuple[LoadShare, ...] = ()
     also: "ProbePath | None" = None
+    star_of: str | None = None
+    """The motor at whose star point it stands, if it does."""

@@ -9,6 +9,7 @@ from wiretrace.document.circuit import End
 from wiretrace.explain.influences import Influence, influences
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.reference import referring
+from wiretrace.explain.star_point import star_points
 from wiretrace.explain.wording import sentences
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly
@@ -44,7 +45,11 @@ def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> E
     reading = read_voltage(assembly, frame.point, red, black)
     reached = reach(assembly, frame)
     volts = _volts_with_meter(assembly, frame, reading)
-    red_path, black_path = (_probe_path(assembly, frame, reached, end, volts) for end in (red, black))
+    stars = star_points(assembly, frame, [assembly.node(red), assembly.node(black)])
+    red_path, black_path = (
+        replace(_probe_path(assembly, frame, reached, end, volts), star_of=star)
+        for end, star in zip((red, black), stars, strict=True)
+    )
     completes = any(
         side.loads and all(share.voltage_v < 0.05 * abs(reading.voltage_v) for share in side.loads)
         for side in (red_path, black_path)

@@ -31,6 +31,8 @@ def _spot(assembly: Assembly, end: End, path: ProbePath) -> str:
 
 
 def _joined(assembly: Assembly, path: ProbePath) -> str:
+    if path.star_of is not None:
+        return f"stands on the star point of {assembly.devices[path.star_of].label}, where its three windings meet"
     if path.pole is None or path.standing is Standing.NONE:
         return "is joined to nothing"
     pole = path.pole.terminal
@@ -82,6 +84,8 @@ def _so(reading: Reading, red: ProbePath, black: ProbePath) -> str:
         return f"with no return path between the probes {shown}"
     if Standing.NONE in (red.standing, black.standing):
         return f"with no source on this path {shown}"
+    if red.star_of is not None or black.star_of is not None:
+        return _in_star(red, black, shown)
     if Standing.LOAD in (red.standing, black.standing) and red.pole != black.pole:
         drop = sum(share.voltage_v for share in (*red.loads, *black.loads))
         if drop < 0.05 * abs(reading.voltage_v):
@@ -94,3 +98,13 @@ def _so(reading: Reading, red: ProbePath, black: ProbePath) -> str:
     if red.pole == black.pole:
         return f"both stand on the same pole, so {shown}, the drop along the way"
     return f"so {shown}"
+
+
+def _in_star(red: ProbePath, black: ProbePath, shown: str) -> str:
+    """What a star point makes of a reading: it stands in the middle of the phases, one winding from each."""
+    if red.star_of == black.star_of:
+        return f"both stand on it, so {shown}, the drop along the way"
+    other = black if red.star_of is not None else red
+    if other.standing is Standing.LIVE:
+        return f"across each winding lies the line voltage over root three, 58 % of it: {shown}"
+    return f"three like windings hold it in the middle of the three phases, near the neutral: {shown}"
