@@ -193,13 +193,37 @@ def test_two_hands_must_come_within_half_a_second() -> None:
     assert hands(0.0, 0.6) == "too late"
 
 
+def test_an_emergency_stop_opens_both_channels_and_one_alone_locks() -> None:
+    """ISO 13850 and ISO 13849-1: one movement opens both; one channel alone is a fault until both have opened."""
+    made = Bench(library_circuit("safety-relay-dual-contactors"))
+    made.do("gate", "actuate", wait_s=0.3)
+    assert made.says("safety") == "waiting"
+    for _ in range(2):
+        made.do("estop", "strike", wait_s=0.3)
+        assert made.says("safety") == "open"
+        made.do("estop", "strike", False, wait_s=0.3)
+        assert made.says("safety") == "waiting"
+    made.do("reset", "press", wait_s=0.3)
+    made.do("reset", "press", False, wait_s=0.3)
+    assert made.says("safety") == "on"
+    made.fail("S0/21-22=open")
+    made.wait(0.3)
+    assert made.says("safety") == "channels differ"
+    made.fail()
+    made.wait(0.3)
+    assert made.says("safety") == "channels differ"
+    made.do("gate", "actuate", False, wait_s=0.3)
+    made.do("gate", "actuate", wait_s=0.3)
+    assert made.says("safety") == "waiting"
+
+
 def test_a_short_between_the_channels_of_a_safety_relay_drops_it() -> None:
     made = Bench(library_circuit("safety-relay-dual-contactors"))
     made.do("gate", "actuate", wait_s=0.3)
     made.do("reset", "press", wait_s=0.3)
     made.do("reset", "press", False, wait_s=0.3)
     assert made.says("safety") == "on"
-    made.fail("S0:11=to B1:13")
+    made.fail("S0:11=to S0:21")
     made.wait(0.5)
     assert made.says("safety") != "on"
 

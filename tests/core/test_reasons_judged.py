@@ -12,6 +12,7 @@ from wiretrace.catalogue.machinery.status import tells
 from wiretrace.document.checked import Installed
 from wiretrace.errors import WiretraceError
 from wiretrace.explain.device import why_device
+from wiretrace.explain.event import why_event
 from wiretrace.explain.gaps import dead_poles
 from wiretrace.faults.possible import possible_faults
 from wiretrace.faults.text import fault_from_text, fault_text
@@ -132,3 +133,16 @@ def test_a_safety_relay_that_waits_names_its_reset() -> None:
                 assert "It waits for its reset" in said
                 waiting += 1
     assert waiting > 0
+
+
+def test_a_zero_speed_switch_is_told_with_the_speed_at_which_it_opened() -> None:
+    """Plugging ends when the switch on the shaft opens: the coil drops out 12 ms later, the motor turns at 75 rpm."""
+    step = next(
+        one
+        for one in played("plugging-zero-speed")
+        if one.frames[-1].views["brake"].status == "dropped_out"
+        and any(frame.views["brake"].active for frame in one.frames)
+    )
+    first, second = why_event(step.assembly, step.frames, [], "brake")
+    assert first.sentence.endswith("12 ms after the zero-speed switch, forward M1 opened.")
+    assert second.sentence.endswith("M1 changed over by itself, at 75 rpm.")

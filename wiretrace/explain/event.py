@@ -73,7 +73,8 @@ def _cause(
         why, upto = f"{_after(now_us - hand.at_us)}a hand worked it ({_title(assembly, hand)})", 0
         return Cause(now_us, device, f"{_told(assembly, frames, device, before, at)}{why}."), "", upto
     if felt is None:
-        return Cause(now_us, device, f"{_told(assembly, frames, device, at - 1, at)} by itself."), "", 0
+        told = f"{_told(assembly, frames, device, at - 1, at)} by itself{_figure(frames[at], device)}."
+        return Cause(now_us, device, told), "", 0
     moved = _moved(assembly, frames[felt - 1], frames[felt], device)
     names = listed([f"{name} {'closed' if closed else 'opened'}" for _, name, closed in moved[:MOST]]) if moved else ""
     why = f"{_after(now_us - felt_us)}{names or _quantity(assembly, frames, device, felt)}{_limit(assembly, device)}"
@@ -82,6 +83,12 @@ def _cause(
     because = f": a short circuit of {display(short.current_a)} A {short.words}" if short else ""
     cause = Cause(now_us, device, f"{told}{why}{because}.", short.conductors if short else ())
     return cause, moved[0][0] if moved else "", felt
+
+
+def _figure(frame: Frame, device: str) -> str:
+    """The first figure that a device shows at that moment: of a motor its speed."""
+    figures = frame.views[device].figures
+    return f", at {figures[0].value:.3g} {figures[0].unit}" if figures else ""
 
 
 def _short(assembly: Assembly, frames: Sequence[Frame], device: str) -> ShortCircuit | None:

@@ -182,8 +182,8 @@ FAMILIES: Final[tuple[Family, ...]] = (
             ),
             Shown(
                 "safety-relay-dual-contactors",
-                "Two channels, two contactors, and a start that is watched.",
-                "Open one channel alone; weld a contactor.",
+                "Emergency stop and lid in both channels, two contactors, and a start that is watched.",
+                "Strike S0; take a wire of one channel off alone; weld a contactor.",
             ),
         ),
     ),

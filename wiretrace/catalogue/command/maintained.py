@@ -1,12 +1,24 @@
 """Contacts that stay where they are put: emergency stop, selectors, switches in the field."""
 
 from collections.abc import Mapping
+from typing import ClassVar, Final
 
 from wiretrace.catalogue.command.two_position import TwoPosition
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
-from wiretrace.catalogue.machinery.structure import Branch, DeviceState, Operation, Params, Part, Role, Terminal, View
+from wiretrace.catalogue.machinery.structure import (
+    Branch,
+    DeviceState,
+    Operation,
+    Param,
+    Params,
+    Part,
+    Role,
+    Terminal,
+    View,
+    When,
+)
 
 
 def _parts(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
@@ -16,7 +28,48 @@ def _parts(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
     )
 
 
-class EmergencyStop(TwoPosition):
+SECOND_NC: Final = When("second_block", ("NC",))
+SECOND_NO: Final = When("second_block", ("NO",))
+
+
+class TwoBlocks(TwoPosition):
+    """With place for a second contact on the same movement: for the second channel of a safety relay."""
+
+    params: ClassVar[tuple[Param, ...]] = (
+        Param(
+            "second_block",
+            "Second contact block",
+            "none",
+            choices=("none", "NC", "NO"),
+            titles={"NC": "NC, 21-22", "NO": "NO, 23-24"},
+        ),
+    )
+    terminals = (
+        *TwoPosition.terminals,
+        *(Terminal(name, when=SECOND_NC) for name in ("21", "22")),
+        *(Terminal(name, when=SECOND_NO) for name in ("23", "24")),
+    )
+    branches = (
+        *TwoPosition.branches,
+        Branch("21-22", "21", "22", Role.CONTACT, SECOND_NC),
+        Branch("23-24", "23", "24", Role.CONTACT, SECOND_NO),
+    )
+
+    def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        first = super().values(params, state)
+        second = {"11-12": "21-22", "13-14": "23-24"}
+        return {**first, **{second[name]: value for name, value in first.items()}}
+
+
+def _two_blocks(nc_symbol: str, no_symbol: str) -> tuple[Part, ...]:
+    return (
+        *_parts(nc_symbol, no_symbol),
+        Part("21-22", "Contact 21-22, NC", nc_symbol, Does.NORMALLY_CLOSED, ("21", "22"), ("21-22",), SECOND_NC),
+        Part("23-24", "Contact 23-24, NO", no_symbol, Does.NORMALLY_OPEN, ("23", "24"), ("23-24",), SECOND_NO),
+    )
+
+
+class EmergencyStop(TwoBlocks):
     """Latches when struck and stays until it is released (ISO 13850)."""
 
     name = "emergency_stop"
@@ -26,7 +79,7 @@ class EmergencyStop(TwoPosition):
     letter = "S"
     letter_nema = "ES"
     mounting = "door"
-    parts = _parts("emergency_nc", "emergency_no")
+    parts = _two_blocks("emergency_nc", "emergency_no")
     actuator = Actuator.HANDLE
     operations = (Operation("strike", "Struck", "toggle", handle=True),)
     statuses = ("released", "struck")
@@ -52,7 +105,7 @@ class OnOffSwitch(TwoPosition):
     statuses = ("=0", "=1")
 
 
-class LimitSwitch(TwoPosition):
+class LimitSwitch(TwoBlocks):
     """Actuated while something stands against it."""
 
     name = "limit_switch"
@@ -62,7 +115,7 @@ class LimitSwitch(TwoPosition):
     letter = "B"
     letter_nema = "LS"
     mounting = "field"
-    parts = _parts("limit_nc", "limit_no")
+    parts = _two_blocks("limit_nc", "limit_no")
     actuator = Actuator.PROCESS
     operations = (Operation("actuate", "Actuated", "toggle"),)
     statuses = ("free", "actuated")
