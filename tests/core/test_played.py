@@ -87,7 +87,7 @@ def shown(made: Circuit, finding: Finding) -> frozenset[str]:
     """The contactors that are in after the moves of a finding, played by themselves."""
     assembly = Assembly(made)
     actions = [Action(move.at_us, move.device, move.operation, move.value) for move in finding.moves]
-    state = run(assembly, initial_state(assembly), actions, actions[-1].at_us + 400_000).end
+    state = run(assembly, initial_state(assembly), actions, finding.seen_us).end
     return frozenset(name for name, view in frame_of(assembly, state).views.items() if view.active)
 
 

@@ -34,6 +34,8 @@ class Finding:
     conductor: str | None = None
     moves: tuple[Move, ...] = ()
     """What a hand does to see it, from the circuit just put under power."""
+    seen_us: int = 0
+    """When it is seen then: a clock may have to run out after the last move."""
 
 
 @dataclass(frozen=True)

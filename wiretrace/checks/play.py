@@ -53,6 +53,7 @@ class Stopped:
     moves: tuple[Move, ...]
     stays: frozenset[str]
     returns: frozenset[str]
+    seen_us: int
 
 
 @dataclass
@@ -141,10 +142,11 @@ class _Hands:
         down = self.worked(reached.state, [on])
         stays = self.in_now(down) & reached.runs
         if stays or reached.held or reached.stays_on or not undoes:
-            return Stopped(stop, reached, (*reached.moves, on), stays, frozenset())
+            return Stopped(stop, reached, (*reached.moves, on), stays, frozenset(), down.time_us)
         off = Move(down.time_us, stop.id, name, False, undoes)
-        returns = self.in_now(self.worked(down, [off])) & reached.runs
-        return Stopped(stop, reached, (*reached.moves, on, off), stays, returns)
+        up = self.worked(down, [off])
+        returns = self.in_now(up) & reached.runs
+        return Stopped(stop, reached, (*reached.moves, on, off), stays, returns, up.time_us)
 
 
 def _words(stop: Installed) -> tuple[str, str]:

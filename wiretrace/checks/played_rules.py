@@ -54,6 +54,7 @@ def _still_in(facts: Facts, one: Stopped, name: str) -> Finding:
         "A stop opens every way that can hold what it stops: this one has a way round it.",
         one.stop.id,
         moves=one.moves,
+        seen_us=one.seen_us,
     )
 
 
@@ -79,6 +80,7 @@ def what_goes_on_can_be_stopped(facts: Facts) -> Iterator[Finding | CannotTell]:
                     "What goes on by itself needs a stop that opens its circuit.",
                     name,
                     moves=reached.moves,
+                    seen_us=reached.state.time_us,
                 )
 
 
@@ -99,6 +101,7 @@ def nothing_comes_back_when_a_stop_is_let_go(facts: Facts) -> Iterator[Finding |
                     "A stop must stay a stop until somebody starts: only a start may begin a motion.",
                     one.stop.id,
                     moves=one.moves,
+                    seen_us=one.seen_us,
                 )
 
 

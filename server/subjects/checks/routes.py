@@ -38,6 +38,8 @@ class FindingData(Frozen):
     conductor: str | None
     moves: tuple[MoveData, ...]
     """What a hand does to see it, from the circuit just put under power."""
+    seen_us: int
+    """When it is seen then."""
 
 
 class ResultData(Frozen):
@@ -99,6 +101,7 @@ def _told(results: Iterable[Result]) -> tuple[ResultData, ...]:
                     device=f.device,
                     terminal=f.terminal,
                     conductor=f.conductor,
+                    seen_us=f.seen_us,
                     moves=tuple(
                         MoveData(at_us=m.at_us, device=m.device, operation=m.operation, value=m.value) for m in f.moves
                     ),
@@ -125,6 +128,7 @@ def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
             terminal=None,
             conductor=one.conductor,
             moves=(),
+            seen_us=0,
         )
         for one in carried(sheet, circuit).proposals
         if not one.larger

@@ -4740,6 +4740,8 @@ export interface components {
             conductor: string | null;
             /** Moves */
             moves: components["schemas"]["MoveData"][];
+            /** Seen Us */
+            seen_us: number;
         };
         /** FirstDifference */
         FirstDifference: {

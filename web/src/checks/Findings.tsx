@@ -72,7 +72,7 @@ function show(device: string | null): void {
 }
 
 /** Has the bench make the moves that show a finding, from the circuit just put under power. */
-function PlayIt({ moves }: { moves: Found["finding"]["moves"] }) {
+function PlayIt({ finding }: Pick<Found, "finding">) {
   const navigate = useNavigate();
   const job = useDocument((state) => state.job?.id);
   if (job === undefined) return null;
@@ -81,7 +81,7 @@ function PlayIt({ moves }: { moves: Found["finding"]["moves"] }) {
       size="xs"
       variant="outline"
       onClick={() => {
-        setProof(proofOf(moves));
+        setProof(proofOf(finding.moves, finding.seen_us));
         void navigate(`/jobs/${job}/run`);
       }}
     >
@@ -123,7 +123,7 @@ const FindingCard = memo(function FindingCard({ found, placed }: { found: Found;
             Show
           </Button>
         )}
-        {finding.moves.length > 0 && <PlayIt moves={finding.moves} />}
+        {finding.moves.length > 0 && <PlayIt finding={finding} />}
         {note !== undefined ? (
           <Button
             size="xs"

@@ -10,6 +10,7 @@ const finding = (key: string, device: string) => ({
   terminal: null,
   conductor: null,
   moves: [],
+  seen_us: 0,
 });
 
 const results: CheckResult[] = [

@@ -14,9 +14,9 @@ const useProof = storePerJob<{ readonly proof: Proof | null }>(() => ({ proof: n
 
 export const setProof = (proof: Proof): void => useProof.setState({ proof });
 
-export const proofOf = (moves: readonly ActionRequest[]): Proof => ({
+export const proofOf = (moves: readonly ActionRequest[], seenUs: number): Proof => ({
   hands: moves,
-  untilUs: (moves.at(-1)?.at_us ?? 0) + AFTERWARDS_US,
+  untilUs: Math.max(seenUs, (moves.at(-1)?.at_us ?? 0) + AFTERWARDS_US),
 });
 
 /** The proof that is asked for, which is taken: it is played once. */
