@@ -70,6 +70,13 @@ MISTAKES: list[tuple[str, Circuit, str, str, str]] = [
         "contactor",
     ),
     (
+        "two phases exchanged into one at the overload relay",
+        rewired(line, p2_contactor="overload:1"),
+        "nothing_trips",
+        "K1 welds: hold S1.",
+        "contactor",
+    ),
+    (
         "the seal lies before the selector",
         library_circuit("hand-off-auto-seal-in-mistake"),
         "stop_stops",
@@ -100,7 +107,10 @@ def test_a_mistake_is_found_with_the_moves_that_show_it(made: Circuit, rule: str
     assert is_in in shown(made, found[0])
 
 
-KNOWN = {"hand-off-auto-seal-in-mistake": {"stop_stops"}}
+KNOWN = {
+    "hand-off-auto-seal-in-mistake": {"stop_stops"},
+    "residual-current-neutral-mistake": {"nothing_trips"},
+}
 
 
 @pytest.mark.parametrize("name", library_names())
@@ -108,6 +118,15 @@ def test_no_good_circuit_is_accused(name: str) -> None:
     results = by_rule(library_circuit(name))
     assert {rule for rule, one in results.items() if one.findings} == KNOWN.get(name, set())
     assert all(one.outcome is not Outcome.CANNOT_TELL for one in results.values())
+
+
+def test_a_short_circuit_by_a_hand_is_told_as_that_and_not_as_a_stop_that_fails() -> None:
+    """A pole wired to another phase: the contactor welds as it closes, which no stop is to blame for."""
+    results = by_rule(rewired(line, p1_contactor="supply:L3"))
+    assert {one.message for one in results["nothing_trips"].findings} >= {"K1 welds: hold S1."}
+    assert results["stop_stops"].findings == ()
+    residual = by_rule(library_circuit("residual-current-neutral-mistake"))["nothing_trips"].findings
+    assert [one.message for one in residual] == ["F4 trips: hold S1."]
 
 
 def test_what_is_clear_says_over_how_much() -> None:
@@ -132,7 +151,8 @@ def test_a_button_that_nobody_named_is_judged_by_what_it_does() -> None:
 
 def test_without_contactors_and_without_stops_there_is_nothing_to_play() -> None:
     assert {one.outcome for one in by_rule(circuit([], [])).values()} == {Outcome.NOT_ASKED}
-    assert {one.outcome for one in by_rule(library_circuit("two-wire-float")).values()} == {Outcome.NOT_ASKED}
+    floats = by_rule(library_circuit("two-wire-float"))
+    assert {rule for rule, one in floats.items() if one.outcome is not Outcome.NOT_ASKED} == {"nothing_trips"}
 
 
 def test_a_circuit_that_chatters_or_shorts_itself_is_told_and_not_hung() -> None:
@@ -147,7 +167,8 @@ def test_a_circuit_that_chatters_or_shorts_itself_is_told_and_not_hung() -> None
             wire("d", "k1:A2", "g1:N"),
         ],
     )
-    assert len(by_rule(made)) == 3
+    assert [one.message for one in by_rule(made)["nothing_trips"].findings] == []
+    assert by_rule(made)["stop_stops"].outcome is Outcome.NOT_ASKED
 
 
 def test_a_large_circuit_is_played_in_part_and_says_so() -> None:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.status import tells
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import Move
 from wiretrace.document.checked import Installed
@@ -24,6 +25,7 @@ LONGEST_US: Final = 20_000_000
 """Clocks that run out later are not waited for: what heats trips later."""
 CLOCKS: Final = 4
 """So many clocks are waited for, one after the other."""
+BROKEN: Final = ("tripped", "blown", "welded")
 MOST_STATES: Final = 24
 MOST_RUNS: Final = 160
 DEVICE_RUNS: Final = 2_400
@@ -37,7 +39,9 @@ class Reached:
     state: State
     moves: tuple[Move, ...]
     runs: frozenset[str]
-    """Contactors that are in."""
+    """Contactors that are in, and could let go."""
+    broken: frozenset[str]
+    """What has tripped, blown or welded on the way."""
     held: bool
     """Is a button held in it?"""
     stays_on: bool
@@ -61,6 +65,9 @@ class Play:
     """What was found: states with something in, and what every stop did in them."""
 
     states: list[Reached] = field(default_factory=list)
+    """Those with something in."""
+    breaks: list[Reached] = field(default_factory=list)
+    """Those in which something has tripped, blown or welded that had not before."""
     stops: list[Stopped] = field(default_factory=list)
     count: int = 0
     """States, also those with nothing in."""
@@ -76,6 +83,9 @@ class _Hands:
         halting = [item for item in facts.items if _stops(facts, item)]
         self.stops = (*halting, *(item for item in facts.items if item.kind.off))
         self.commands = tuple(item for item in facts.items if item.kind.group == "command" and item not in halting)
+        self.breaking = tuple(
+            item.id for item in facts.items if item.kind.actuator is Actuator.CURRENT or item in facts.contactors
+        )
         self.contactors = tuple(item.id for item in facts.contactors)
         self.watched = tuple(item.id for item in facts.items if not item.structure.parts_that(Does.TURNS))
         self.runs = 0
@@ -103,8 +113,13 @@ class _Hands:
         return min(soon, default=None)
 
     def in_now(self, state: State) -> frozenset[str]:
+        """Contactors that are in; one that has welded is no stop's to end."""
         views = frame_of(self.assembly, state).views
-        return frozenset(name for name in self.contactors if views[name].active)
+        return frozenset(n for n in self.contactors if views[n].active and not tells(views[n].status, "welded"))
+
+    def broken(self, state: State) -> frozenset[str]:
+        views = frame_of(self.assembly, state).views
+        return frozenset(n for n in self.breaking if any(tells(views[n].status, code) for code in BROKEN))
 
     def key(self, state: State) -> tuple[str, ...]:
         views = frame_of(self.assembly, state).views
@@ -133,7 +148,7 @@ class _Hands:
 
     def _to(self, before: Reached, state: State, *moves: Move, held: bool = False, stays_on: bool = False) -> Reached:
         stays_on = stays_on or before.stays_on
-        return Reached(state, (*before.moves, *moves), self.in_now(state), held, stays_on)
+        return Reached(state, (*before.moves, *moves), self.in_now(state), self.broken(state), held, stays_on)
 
     def stopped(self, reached: Reached, stop: Installed) -> Stopped:
         """What a stop ends of a state, and what comes back when it is let go."""
@@ -174,7 +189,9 @@ def played(facts: Facts) -> Play:
     """Work every command from every state. Raises what a run of the circuit raises."""
     hands, found = _Hands(facts), Play()
     begin = hands.worked(initial_state(facts.assembly), [])
-    first = Reached(begin, (), hands.in_now(begin), held=False, stays_on=False)
+    first = Reached(begin, (), hands.in_now(begin), hands.broken(begin), held=False, stays_on=False)
+    if first.broken:
+        found.breaks.append(first)
     waiting, known = deque([first]), {hands.key(begin)}
     while waiting:
         here = waiting.popleft()
@@ -195,6 +212,9 @@ def played(facts: Facts) -> Play:
                 found.left_out = True
                 break
             known.add(key)
-            waiting.append(there)
+            if there.broken - here.broken:
+                found.breaks.append(there)
+            else:
+                waiting.append(there)
     found.count, found.moves = len(known), hands.runs
     return found

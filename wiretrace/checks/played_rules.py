@@ -13,7 +13,7 @@ def _play(facts: Facts) -> Play:
     if not facts.contactors:
         raise NothingToCheck
     found: Play = facts.remembered("played", lambda: played(facts))
-    if not found.states and not found.left_out:
+    if not found.states and not found.breaks and not found.left_out:
         raise NothingToCheck
     return found
 
@@ -105,6 +105,26 @@ def nothing_comes_back_when_a_stop_is_let_go(facts: Facts) -> Iterator[Finding |
                 )
 
 
+def no_hand_trips_a_protection(facts: Facts) -> Iterator[Finding | CannotTell]:
+    found = _play(facts)
+    yield from _left_out(found, facts)
+    told: set[str] = set()
+    for reached in found.breaks:
+        for name in sorted(reached.broken - told):
+            told.add(name)
+            welds = name in {item.id for item in facts.contactors}
+            does = "welds" if welds else "trips"
+            begun = f": {_told(reached.moves)}" if reached.moves else " as soon as the supply comes"
+            yield Finding(
+                name,
+                f"{facts.label(name)} {does}{begun}.",
+                "More flows there than may: a short circuit, an earth fault, or a protection that does not fit.",
+                name,
+                moves=reached.moves,
+                seen_us=reached.state.time_us,
+            )
+
+
 def over(facts: Facts) -> str:
     """Over how much the circuit was looked at."""
     found: Play | None = facts.remembered("played", lambda: None)
@@ -113,6 +133,7 @@ def over(facts: Facts) -> str:
 
 RULES = (
     Rule("stop_stops", "Every stop ends what it is there for", stops_end_what_they_are_there_for),
+    Rule("nothing_trips", "No command trips a protection", no_hand_trips_a_protection),
     Rule("can_be_stopped", "What goes on by itself can be stopped", what_goes_on_can_be_stopped),
     Rule("stop_stays", "Nothing comes back when a stop is let go", nothing_comes_back_when_a_stop_is_let_go),
 )
