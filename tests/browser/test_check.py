@@ -77,11 +77,14 @@ def test_a_seal_round_the_stop_is_found_as_one_draws_and_its_moves_are_played(pa
     expect(held).to_be_visible()
 
 
-def test_clear_is_not_said_while_the_circuit_is_still_being_worked(page: Page, site: Server) -> None:
+def test_clear_is_not_said_while_the_circuit_is_still_being_worked(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
     page.route("**/api/check/played", lambda route: route.abort())
     open_job(page, site, template="start-stop-overload-line", stage="draw")
     expect(page.get_by_text("Check: working it")).to_be_visible()
     page.unroute("**/api/check/played")
+    quiet_console.clear()
     page.reload()
     expect(page.get_by_text("Check: clear")).to_be_visible()
     expect(page.get_by_test_id("check-worked")).to_contain_text("Held in 3 states, 8 moves.")
