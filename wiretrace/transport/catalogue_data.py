@@ -64,6 +64,7 @@ class OperationData(Frozen):
     handle: bool
     dead_only: bool
     locks_off: bool
+    mark: str
 
 
 class OperatingData(Frozen):

@@ -5829,6 +5829,8 @@ export interface components {
             dead_only: boolean;
             /** Locks Off */
             locks_off: boolean;
+            /** Mark */
+            mark: string;
         };
         /**
          * Outcome

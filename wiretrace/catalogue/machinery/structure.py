@@ -156,6 +156,8 @@ class Operation:
     """Is it done only where the supply is switched off and locked?"""
     locks_off: bool = False
     """Is it a padlock that keeps a switch off?"""
+    mark: str = ""
+    """The letter that stands on its button, if one does."""
 
 
 class Figure(NamedTuple):

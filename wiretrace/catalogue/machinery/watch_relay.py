@@ -83,7 +83,7 @@ class WatchRelay(Kind):
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
     operations = (
-        Operation("test", "Test", "momentary"),
+        Operation("test", "Test", "momentary", mark="T"),
         Operation("reset", "Reset", "pulse", "First find out why it tripped."),
     )
 

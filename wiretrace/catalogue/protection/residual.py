@@ -61,7 +61,7 @@ POLE_NAMES: Final = frozenset(branch.name for branch in POLE_BRANCHES)
 TESTS: Final = frozenset(branch.name for branch in BRANCHES)
 TEST_TIMES: Final = 2.0
 """Times its rated residual current that flows in the test circuit at its voltage; up to 2.5 (IEC 61008-1, 9.16)."""
-TEST: Final = Operation("test", "Test button", "momentary")
+TEST: Final = Operation("test", "Test button", "momentary", mark="T")
 IDLE: Final = {"pressed": False, **watching.idle(FINDINGS)}
 REMEDY: Final = (
     "Some of the current did not come back through it. Isolate, lock out, measure insulation; then close it."

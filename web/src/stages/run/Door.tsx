@@ -202,10 +202,10 @@ function Control({ device, operation, frame, colour, position }: ControlProps) {
   const momentary = operation.style === "momentary";
   const own = seen?.on[operation.name];
   const on = (position && (own ?? false)) || (toggle && (own ?? seen?.active ?? false));
-  const words = toggle ? legend(operation, on) : momentary ? "" : capital(operation.name);
+  const words = toggle ? legend(operation, on) : momentary ? operation.mark : capital(operation.name);
   const told = `${device.label} ${device.function || ""} ${operation.title}`.replace(/\s+/g, " ");
   // What stands on the control is part of its name, so that it can be called by it.
-  const name = told.toLowerCase().includes(words.toLowerCase()) ? told : `${told}, ${words}`;
+  const name = momentary || told.toLowerCase().includes(words.toLowerCase()) ? told : `${told}, ${words}`;
   const down = (latch: boolean): void => press(bench, device, operation, frame, latch);
   const byKey = useRef(false);
   const up = (): void => {
