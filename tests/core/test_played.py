@@ -18,6 +18,14 @@ from wiretrace.simulation.state import Action
 stations = library_circuit("start-stop-two-stations")
 reversing = library_circuit("reversing-interlocked")
 
+
+def with_emergency_stop(made: Circuit, stop: str) -> Circuit:
+    """A stop button that is an emergency stop instead."""
+    changed = {"kind": "emergency_stop", "params": {}}
+    devices = tuple(item.model_copy(update=changed) if item.id == stop else item for item in made.devices)
+    return made.model_copy(update={"devices": devices})
+
+
 # A library circuit that is right, a mistake made in it, the rule, words of the finding, and what is in at the end.
 MISTAKES: list[tuple[str, Circuit, str, str, str]] = [
     (
@@ -60,6 +68,13 @@ MISTAKES: list[tuple[str, Circuit, str, str, str]] = [
         rewired(reversing, w28="a>overload:96"),
         "can_be_stopped",
         "No stop ends K1",
+        "k-open",
+    ),
+    (
+        "the emergency stop lies in the branch of one direction alone",
+        with_emergency_stop(rewired(reversing, w28="a>overload:96"), "stop"),
+        "stop_stops",
+        "S0 does not stop K1: hold S1, let go of S1, strike S0; K1 stays in.",
         "k-open",
     ),
     (
