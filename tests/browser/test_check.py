@@ -88,3 +88,10 @@ def test_clear_is_not_said_while_the_circuit_is_still_being_worked(
     page.reload()
     expect(page.get_by_text("Check: clear")).to_be_visible()
     expect(page.get_by_test_id("check-worked")).to_contain_text("Held in 3 states, 8 moves.")
+
+
+def test_a_narrow_screen_tells_what_was_found_without_the_pane_that_lists_it(page: Page, site: Server) -> None:
+    page.set_viewport_size({"width": 768, "height": 1024})
+    open_job(page, site, template="two-wire-float", stage="draw")
+    expect(page.get_by_text("Check: 1 found")).to_be_visible()
+    expect(page.locator(".found-mark")).to_have_count(2)

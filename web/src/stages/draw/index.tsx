@@ -16,7 +16,6 @@ import { UndoRedo } from "./UndoRedo";
 import { Versions } from "./Versions";
 
 function Properties({ circuit, catalogue }: Views) {
-  useChecks(circuit);
   return (
     <>
       <Inspector circuit={circuit} catalogue={catalogue} />
@@ -31,7 +30,9 @@ function Below(views: Views) {
   return plan ? <PanelPlan {...views} /> : null;
 }
 
+/** Beside the title whatever pane is in sight, so that the circuit is checked with any of them. */
 function Tools() {
+  useChecks(useDocument((state) => state.circuit));
   return (
     <>
       <UndoRedo />
