@@ -32,12 +32,13 @@ export function toolsOf(kind: Kind): Tool[] {
   if (!first) return [];
   const decides = first.when?.param;
   const conditions = kind.parts.filter((part) => part.when?.param === decides && SYMBOLS[part.symbol]);
+  const always = kind.parts.filter(({ when }) => !when);
   // More contacts than these differ in their numbers alone.
-  const several = kind.parts.length > 1 && kind.parts.length <= MOST_CONTACTS;
-  if (!first.when && several && kind.parts.every((part) => isContact(part) && isLink(part)))
-    return kind.parts.map((part) => {
+  const several = always.length > 1 && always.length <= MOST_CONTACTS;
+  if (!first.when && several && always.every((part) => isContact(part) && isLink(part)))
+    return always.map((part) => {
       const what = part.does === "normally open" ? "NO" : "NC";
-      const alone = kind.parts.filter(({ does }) => does === part.does).length === 1;
+      const alone = always.filter(({ does }) => does === part.does).length === 1;
       const title = `${kind.title}, ${alone ? what : part.title}`;
       return { title, kind: kind.name, part: part.name };
     });
