@@ -132,7 +132,9 @@ KNOWN = {
 def test_no_good_circuit_is_accused(name: str) -> None:
     results = by_rule(library_circuit(name))
     assert {rule for rule, one in results.items() if one.findings} == KNOWN.get(name, set())
-    assert all(one.outcome is not Outcome.CANNOT_TELL for one in results.values())
+    # What lies behind a trip was not played, and is not clear.
+    unclear = {rule for rule, one in results.items() if one.outcome is Outcome.CANNOT_TELL}
+    assert bool(unclear) is ("nothing_trips" in KNOWN.get(name, set()))
 
 
 def test_a_short_circuit_by_a_hand_is_told_as_that_and_not_as_a_stop_that_fails() -> None:

@@ -6,6 +6,7 @@ from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, Move, NothingToCheck, Rule
 from wiretrace.checks.play import Play, Stopped, played
 
+BROKE = "Where a protection trips or a contactor welds, it was not played any further."
 LEFT_OUT = "It has more states than were played: what lies further was not looked at."
 
 
@@ -27,10 +28,17 @@ def _left_out(found: Play, facts: Facts) -> Iterator[CannotTell]:
         yield CannotTell(facts.contactors[0].id, LEFT_OUT)
 
 
+def _not_played(found: Play, facts: Facts) -> Iterator[CannotTell]:
+    """What was left out, and what lies behind a state in which something has broken: neither is clear."""
+    yield from _left_out(found, facts)
+    if found.breaks:
+        yield CannotTell(facts.contactors[0].id, BROKE)
+
+
 def stops_end_what_they_are_there_for(facts: Facts) -> Iterator[Finding | CannotTell]:
     """A stop is there for whatever it ends in some state; an emergency stop for everything."""
     found = _play(facts)
-    yield from _left_out(found, facts)
+    yield from _not_played(found, facts)
     if not found.stops:
         raise NothingToCheck
     ends = {(one.stop.id, name) for one in found.stops for name in one.of.runs - one.stays}
@@ -61,7 +69,7 @@ def _still_in(facts: Facts, one: Stopped, name: str) -> Finding:
 def what_goes_on_can_be_stopped(facts: Facts) -> Iterator[Finding | CannotTell]:
     """Whatever stays in when the hand is taken away is ended by some stop, where there are stops at all."""
     found = _play(facts)
-    yield from _left_out(found, facts)
+    yield from _not_played(found, facts)
     if not found.stops:
         raise NothingToCheck
     told: set[str] = set()
@@ -86,7 +94,7 @@ def what_goes_on_can_be_stopped(facts: Facts) -> Iterator[Finding | CannotTell]:
 
 def nothing_comes_back_when_a_stop_is_let_go(facts: Facts) -> Iterator[Finding | CannotTell]:
     found = _play(facts)
-    yield from _left_out(found, facts)
+    yield from _not_played(found, facts)
     if not found.stops:
         raise NothingToCheck
     told: set[tuple[str, str]] = set()
@@ -112,8 +120,7 @@ def no_hand_trips_a_protection(facts: Facts) -> Iterator[Finding | CannotTell]:
     for reached in found.breaks:
         for name in sorted(reached.broken - told):
             told.add(name)
-            welds = name in {item.id for item in facts.contactors}
-            does = "welds" if welds else "trips"
+            does = _does(facts, name)
             begun = f": {_told(reached.moves)}" if reached.moves else " as soon as the supply comes"
             yield Finding(
                 name,
@@ -123,6 +130,12 @@ def no_hand_trips_a_protection(facts: Facts) -> Iterator[Finding | CannotTell]:
                 moves=reached.moves,
                 seen_us=reached.state.time_us,
             )
+
+
+def _does(facts: Facts, name: str) -> str:
+    if name in {item.id for item in facts.contactors}:
+        return "welds"
+    return "blows" if "blown" in facts.assembly.devices[name].kind.remedies else "trips"
 
 
 def over(facts: Facts) -> str:

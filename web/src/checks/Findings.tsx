@@ -50,7 +50,7 @@ export function Findings({ circuit }: { circuit: Circuit }) {
       ))}
       {worked && (
         <Text fontSize="line" color="var(--soft)" data-testid="check-worked">
-          Every command was worked from every state. {worked}
+          Every command was worked from every state that commands lead to. {worked}
         </Text>
       )}
       {found.length > FIRST && !all && (
