@@ -35,6 +35,26 @@ def braked(volts: float = 24.0) -> Bench:
     )
 
 
+def test_the_torque_that_brakes_is_shown_and_is_what_slows_it() -> None:
+    """What it loses in a tenth of a second times its inertia, less what load and friction take."""
+    bench = braked(96.0)
+    bench.do("k1", "push", wait_s=3.0)
+    bench.do("k1", "push", False, wait_s=0.1)
+    bench.do("k2", "push", wait_s=0.1)
+    figures = [{one.title: one.value for one in bench.frame.views["m1"].figures}]
+    bench.wait(0.02)
+    figures.append({one.title: one.value for one in bench.frame.views["m1"].figures})
+    motor = bench.assembly.devices["m1"]
+    slows = (figures[0]["Speed"] - figures[1]["Speed"]) * math.pi / 30 / 0.02
+    rated_nm = 1500 / (1430 * math.pi / 30)
+    share = (figures[0]["Speed"] / 1430) ** 2
+    friction = 0.02 * rated_nm
+    load_nm = friction + (float(motor.params["load_percent"]) / 100 * rated_nm - friction) * share
+    mean_nm = (figures[0]["Torque"] + figures[1]["Torque"]) / 2
+    assert -mean_nm == pytest.approx(slows * float(motor.params["inertia_kgm2"]) - load_nm, rel=0.05)
+    assert figures[0]["Torque"] < -2.0
+
+
 def stops_after_s(volts: float) -> float:
     """Seconds from switching off until it stands, with so many volts put between two leads at once."""
     bench = braked(volts or 24.0)

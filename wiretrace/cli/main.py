@@ -130,6 +130,7 @@ INSTRUMENTS = {
     "capture": "WIRE[,WIRE...]: start current and maximum over the run.",
     "two-pole": "RED,BLACK: two-pole tester.",
     "sequence": "L1,L2,L3: phase-sequence tester.",
+    "diode": "RED,BLACK: volts that a milliampere takes from red to black, only dead.",
     "insulation": "RED,BLACK[,1000]: insulation at 500 or 1000 V, only dead and without electronics.",
 }
 

@@ -6,6 +6,7 @@ from typing import TypeAlias
 
 from wiretrace.cli.arguments import read_end, read_probes
 from wiretrace.instruments.clamp_meter import capture_current, display, read_current
+from wiretrace.instruments.diode_tester import read_diode
 from wiretrace.instruments.low_impedance import read_low_impedance
 from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.testers import read_insulation, read_phase_sequence, read_two_pole
@@ -44,6 +45,12 @@ def _ohms(assembly: Assembly, trajectory: Trajectory, where: str) -> str:
     ends = read_probes(assembly, where)
     resistance = read_resistance(assembly, _last(assembly, trajectory), ends.red, ends.black)
     return f"{resistance.display} ohm" + (", beeps" if resistance.beeps else "")
+
+
+def _diode(assembly: Assembly, trajectory: Trajectory, where: str) -> str:
+    ends = read_probes(assembly, where)
+    seen = read_diode(assembly, _last(assembly, trajectory), ends.red, ends.black)
+    return (seen.display if seen.volts is None else f"{seen.display} V") + (", beeps" if seen.beeps else "")
 
 
 def _amperes(assembly: Assembly, trajectory: Trajectory, where: str) -> str:
@@ -90,5 +97,6 @@ _READERS: Mapping[str, Reader] = {
     "capture": _capture,
     "two-pole": _two_pole,
     "sequence": _sequence,
+    "diode": _diode,
     "insulation": _insulation,
 }

@@ -9,6 +9,7 @@ from wiretrace.bounds import Most
 from wiretrace.document.circuit import End, Frozen, Id
 from wiretrace.errors import MeasurementRefused
 from wiretrace.instruments.clamp_meter import read_current
+from wiretrace.instruments.diode_tester import read_diode
 from wiretrace.instruments.low_impedance import read_low_impedance
 from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.testers import read_insulation, read_phase_sequence, read_two_pole
@@ -44,6 +45,10 @@ class Ohmmeter(Between):
     instrument: Literal["ohmmeter"] = "ohmmeter"
 
 
+class DiodeTester(Between):
+    instrument: Literal["diode"] = "diode"
+
+
 class InsulationTester(Between):
     instrument: Literal["insulation"] = "insulation"
     test_v: Literal[500, 1000] = 500
@@ -63,7 +68,14 @@ class Clamp(Frozen):
 
 
 Measure: TypeAlias = Annotated[
-    Voltmeter | LowImpedanceVoltmeter | TwoPoleTester | Ohmmeter | InsulationTester | PhaseSequenceTester | Clamp,
+    Voltmeter
+    | LowImpedanceVoltmeter
+    | TwoPoleTester
+    | Ohmmeter
+    | DiodeTester
+    | InsulationTester
+    | PhaseSequenceTester
+    | Clamp,
     Field(discriminator="instrument"),
 ]
 
@@ -120,6 +132,11 @@ def _ohmmeter(assembly: Assembly, frame: Frame, what: Ohmmeter) -> Shown:
     return Shown(display=seen.display, unit="Ω", value=seen.resistance_ohm, beeps=seen.beeps)
 
 
+def _diode(assembly: Assembly, frame: Frame, what: DiodeTester) -> Shown:
+    seen = read_diode(assembly, frame, what.red, what.black)
+    return Shown(display=seen.display, unit="V", value=seen.volts, beeps=seen.beeps)
+
+
 def _insulation(assembly: Assembly, frame: Frame, what: InsulationTester) -> Shown:
     seen = read_insulation(assembly, frame, what.red, what.black, what.test_v)
     least = "" if seen.enough else "Below 1 MΩ, the least of IEC 60364-6."
@@ -146,6 +163,7 @@ _HOW: Final[Mapping[type, Callable[[Assembly, Frame, Any], Shown]]] = {
     LowImpedanceVoltmeter: _low_impedance,
     TwoPoleTester: _two_pole,
     Ohmmeter: _ohmmeter,
+    DiodeTester: _diode,
     InsulationTester: _insulation,
     PhaseSequenceTester: _phase_sequence,
     Clamp: _clamp,

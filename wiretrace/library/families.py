@@ -114,6 +114,11 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "Braked by reversing the field until a zero-speed switch opens.",
                 "Stop it at full speed, and press stop again at standstill.",
             ),
+            Shown(
+                "direct-current-braking",
+                "Braked by direct current for as long as a delay block on the contactor says.",
+                "Time the way to standstill with F3 on and off; read the direct current with the clamp.",
+            ),
         ),
     ),
     Family(
@@ -131,6 +136,11 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "Compare the current at the change with that of an open transition.",
             ),
             Shown("two-speed-fan", "Two windings, two speeds.", "Change down at full speed, and read the current."),
+            Shown(
+                "two-speed-tapped-winding",
+                "One winding: a delta for slow, a double star for fast.",
+                "Put an open coil into K3, start fast, and read the currents of the lines.",
+            ),
             Shown("autotransformer-starter", "Started at 65 % of the voltage.", "Read line and motor current."),
             Shown(
                 "wound-rotor-starter",

@@ -4392,6 +4392,26 @@ export interface components {
             /** Changed */
             changed: string[];
         };
+        /** DiodeTester */
+        "DiodeTester-Input": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "diode";
+        };
+        /** DiodeTester */
+        "DiodeTester-Output": {
+            red: components["schemas"]["End"];
+            black: components["schemas"]["End"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            instrument: "diode";
+        };
         /**
          * Does
          * @description What a part of a device is there for.
@@ -5447,7 +5467,7 @@ export interface components {
              */
             faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
             /** Measures */
-            measures: (components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"])[];
+            measures: (components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["DiodeTester-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"])[];
             /**
              * Why
              * @default false
@@ -6335,7 +6355,7 @@ export interface components {
              */
             kind: "read";
             /** Measure */
-            measure: components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"];
+            measure: components["schemas"]["Voltmeter-Input"] | components["schemas"]["LowImpedanceVoltmeter-Input"] | components["schemas"]["TwoPoleTester-Input"] | components["schemas"]["Ohmmeter-Input"] | components["schemas"]["DiodeTester-Input"] | components["schemas"]["InsulationTester-Input"] | components["schemas"]["PhaseSequenceTester-Input"] | components["schemas"]["Clamp-Input"];
         };
         /**
          * Read
@@ -6348,7 +6368,7 @@ export interface components {
              */
             kind: "read";
             /** Measure */
-            measure: components["schemas"]["Voltmeter-Output"] | components["schemas"]["LowImpedanceVoltmeter-Output"] | components["schemas"]["TwoPoleTester-Output"] | components["schemas"]["Ohmmeter-Output"] | components["schemas"]["InsulationTester-Output"] | components["schemas"]["PhaseSequenceTester-Output"] | components["schemas"]["Clamp-Output"];
+            measure: components["schemas"]["Voltmeter-Output"] | components["schemas"]["LowImpedanceVoltmeter-Output"] | components["schemas"]["TwoPoleTester-Output"] | components["schemas"]["Ohmmeter-Output"] | components["schemas"]["DiodeTester-Output"] | components["schemas"]["InsulationTester-Output"] | components["schemas"]["PhaseSequenceTester-Output"] | components["schemas"]["Clamp-Output"];
         };
         /** ReadAnswer */
         ReadAnswer: {

@@ -28,6 +28,12 @@ export const INSTRUMENTS: readonly {
     told: "a source of its own",
     caution: "Dead circuits only.",
   },
+  {
+    name: "diode",
+    title: "Diode test",
+    told: "1 mA, up to 2.5 V",
+    caution: "Dead circuits only.",
+  },
   { name: "clamp", title: "Current clamp", told: "around conductors" },
   {
     name: "phase_sequence",

@@ -28,6 +28,7 @@ from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
+    Diode,
     Operation,
     Param,
     Params,
@@ -107,6 +108,10 @@ class Kind(ABC):
         apart = structure.parts_that(Does.NORMALLY_OPEN, Does.NORMALLY_CLOSED, Does.CHANGES_OVER)
         contacts = {name for part in apart for name in part.terminals}
         return tuple(one.name for one in structure.terminals if one.name not in contacts)
+
+    def diodes(self, params: Params) -> tuple[Diode, ...]:
+        """The diodes that a meter finds between its terminals."""
+        return ()
 
     def structure(self, params: Params) -> Structure:
         """Terminals, parts and branches that exist with these parameters."""

@@ -40,6 +40,7 @@ WORDS: Final[Mapping[str, str]] = {
     "e3_unbalance": "E3 unbalance",
     "e4_jam": "E4 jam",
     "e5_underload": "E5 underload",
+    "e6_earth_fault": "E6 earth fault",
     "earth_leakage": "earth leakage",
     "empty": "empty",
     "feeds": "feeds",

@@ -160,6 +160,15 @@ class Operation:
     """The letter that stands on its button, if one does."""
 
 
+class Diode(NamedTuple):
+    """A diode inside a device: from anode to cathode it conducts above its threshold. It lies in an element."""
+
+    anode: str
+    cathode: str
+    element: str
+    threshold_v: float = 0.55
+
+
 class Figure(NamedTuple):
     """A quantity of a device, such as the speed of a motor."""
 

@@ -230,10 +230,13 @@ class ThreePhaseMotor(Kind):
         positive, negative = self._sequences(params, state, signals)
         speed = amount(state, "speed")
         torque = machine.torque_nm_per_v2(1 - speed) * positive**2 - machine.torque_nm_per_v2(1 + speed) * negative**2
+        direct = self._direct_a(signals)
+        if direct and speed:
+            torque -= math.copysign(machine.brake_nm_per_a2(speed), speed) * direct**2
         rates = self._rates(params, (positive, negative), signals)
         seen = motion.Seen(machine, self._rated_slip(params), rates, speed, torque)
         status, turns, attention = seen.status(
-            (positive, negative), [one.rms_a for one in self._of_windings(signals)], self._direct_a(signals)
+            (positive, negative), [one.rms_a for one in self._of_windings(signals)], direct
         )
         rise = max(amount(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
-from typing import Final
+from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import Signal, Value
@@ -27,14 +27,14 @@ HIGH: Final = "high"
 OF_LOW: Final = {name: f"low_{name}" for name in ("rated_power_kw", "rated_current_a", "rated_speed_rpm")}
 
 
-class _Winding(ThreePhaseMotor):
+class Winding(ThreePhaseMotor):
     """One of the windings, as a motor by itself."""
 
-    in_delta = False
     title = ""
 
-    def __init__(self, phase: int) -> None:
+    def __init__(self, phase: int, in_delta: bool) -> None:
         self.windings = (f"{phase}U", f"{phase}V", f"{phase}W")  # type: ignore[misc]
+        self.in_delta = in_delta  # type: ignore[misc]
 
 
 class TwoSpeedMotor(Kind):
@@ -53,7 +53,7 @@ class TwoSpeedMotor(Kind):
     letter = "M"
     letter_nema = "MTR"
     mounting = "field"
-    params = (
+    params: ClassVar[tuple[Param, ...]] = (
         Param("rated_voltage_v", "Rated line voltage", 400.0, "V", 24.0, 1000.0),
         Param("rated_power_kw", "Rated power, high speed", 1.5, "kW", 0.05, 500.0),
         Param("rated_current_a", "Rated current, high speed", 3.5, "A", 0.05, 1000.0),
@@ -75,13 +75,13 @@ class TwoSpeedMotor(Kind):
         *(Terminal(f"{phase}{letter}") for phase in (1, 2) for letter in "UVW"),
         Terminal("PE", "GND", frame=True),
     )
-    internal_nodes = ("star 1", "star 2")
+    internal_nodes: ClassVar[tuple[str, ...]] = ("star 1", "star 2")
     branches = tuple(
         Branch(f"{phase}{letter}", f"{phase}{letter}", f"star {phase}", Role.LOAD)
         for phase in (1, 2)
         for letter in "UVW"
     )
-    coupled = (("1U", "1V", "1W"), ("2U", "2V", "2W"))
+    coupled: ClassVar[tuple[tuple[str, ...], ...]] = (("1U", "1V", "1W"), ("2U", "2V", "2W"))
     three_phase = Windings(("2U", "2V", "2W"))
     parts = (
         Part(
@@ -96,14 +96,15 @@ class TwoSpeedMotor(Kind):
     )
     momentary = ThreePhaseMotor.momentary
 
-    OF: Final[Mapping[str, _Winding]] = {LOW: _Winding(1), HIGH: _Winding(2)}
+    of_low: ClassVar[Mapping[str, str]] = OF_LOW
+    OF: ClassVar[Mapping[str, Winding]] = {LOW: Winding(1, in_delta=False), HIGH: Winding(2, in_delta=False)}
 
     def told(self, params: Params, which: str) -> Params:
         """The parameters of one winding as of a motor by itself."""
         own = {**params, "thermostat": False, "thermistors": False, "speed_switch": False}
         if which == HIGH:
             return own
-        low = {name: params[other] for name, other in OF_LOW.items()}
+        low = {name: params[other] for name, other in self.of_low.items()}
         # The same load, at the low rated speed and in the rated torque of this winding.
         times = number(params, "low_rated_speed_rpm") / number(params, "rated_speed_rpm")
         turning = times**2 if params["load"] == "fan" else 1.0
@@ -138,16 +139,21 @@ class TwoSpeedMotor(Kind):
             values |= winding.values(told, state if which == state["at"] else winding.initial(told))
         return {name: value for name, value in values.items() if name != "thermistors"}
 
-    def _active(self, params: Params, state: DeviceState) -> tuple[_Winding, Params]:
+    def felt(self, signals: Mapping[str, Signal]) -> Mapping[str, Signal]:
+        """What each winding by itself sees of the signals of the branches."""
+        return signals
+
+    def _active(self, params: Params, state: DeviceState) -> tuple[Winding, Params]:
         which = str(state["at"])
         return self.OF[which], self.told(params, which)
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         winding, told = self._active(params, state)
-        return winding.adapt(told, state, signals, now_us)
+        return winding.adapt(told, state, self.felt(signals), now_us)
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         winding, told = self._active(params, state)
+        signals = self.felt(signals)
         state = winding.sense(told, state, signals, now_us)
         other = LOW if state["at"] == HIGH else HIGH
         volts = {which: max(signals[name].rms_v for name in one.windings) for which, one in self.OF.items()}
@@ -157,7 +163,7 @@ class TwoSpeedMotor(Kind):
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         winding, told = self._active(params, state)
-        return winding.evolve(told, state, signals, span_us)
+        return winding.evolve(told, state, self.felt(signals), span_us)
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         winding, told = self._active(params, state)
@@ -174,5 +180,5 @@ class TwoSpeedMotor(Kind):
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         winding, told = self._active(params, state)
-        seen = winding.view(told, state, signals)
+        seen = winding.view(told, state, self.felt(signals))
         return replace(seen, status=f"{seen.status}+{state['at']}_speed") if state["fed"] else seen

@@ -26,8 +26,15 @@ from wiretrace.catalogue.machinery.structure import (
 from wiretrace.catalogue.machinery.watch_relay import SUPPLY, WORKS_FROM
 
 INPUTS: Final = (("1S1", "1S2"), ("2S1", "2S2"), ("3S1", "3S2"))
-FINDINGS: Final = ("phase loss", "jam", "unbalance", "underload")
-CODES: Final = {"overload": "E1", "phase loss": "E2", "unbalance": "E3", "jam": "E4", "underload": "E5"}
+FINDINGS: Final = ("earth fault", "phase loss", "jam", "unbalance", "underload")
+CODES: Final = {
+    "overload": "E1",
+    "phase loss": "E2",
+    "unbalance": "E3",
+    "jam": "E4",
+    "underload": "E5",
+    "earth fault": "E6",
+}
 STARTS_S: Final = 10.0
 
 
@@ -35,7 +42,8 @@ class MotorRelay(Kind):
     """Works out from three secondary currents what flows in the lines, and trips by each function in its own time.
 
     Overload heats as in `thermal` and cools with four times that time constant, which is its memory: it cannot be
-    reset while it is hot. Jam and underload are not watched for the first ten seconds of a current. Without its supply
+    reset while it is hot. What the three currents add up to flows to earth: that is the earth fault, as exact as
+    the transformers are. Jam and underload are not watched for the first ten seconds of a current. Without its supply
     it falls to tripped only as long as that is gone.
     """
 
@@ -60,6 +68,8 @@ class MotorRelay(Kind):
         Param("jam_delay_s", "Delay for a jam", 0.5, "s", 0.1, 60.0),
         Param("underload_percent", "Underload below, 0 for never", 0.0, "%", 0.0, 95.0, set_on_site=True),
         Param("underload_delay_s", "Delay for underload", 5.0, "s", 0.1, 600.0),
+        Param("earth_percent", "Earth fault above, of the dial, 0 for never", 20.0, "%", 0.0, 100.0, set_on_site=True),
+        Param("earth_delay_s", "Delay for an earth fault", 0.5, "s", 0.1, 60.0),
         Param("input_ohm", "Resistance of an input", 0.02, "ohm", 1e-4, 1.0),
         *SUPPLY,
     )
@@ -141,6 +151,8 @@ class MotorRelay(Kind):
             started_at = now_us + round(STARTS_S * 1e6) if runs else None
         watches = fed and runs and not state["trip"]
         present = self._found(params, lines, bool(state["started"]) and runs) if watches else {}
+        if watches and self._leaks(params, signals):
+            present = {**present, "earth fault": number(params, "earth_delay_s")}
         finals = thermal.final_heats(lines, dial)
         seconds = None if state["trip"] else thermal.seconds_to_trip(state, finals, self._tau_s(params, finals))
         return {
@@ -165,6 +177,14 @@ class MotorRelay(Kind):
         }
         delays = {"phase loss": "loss", "jam": "jam", "unbalance": "unbalance", "underload": "underload"}
         return {name: number(params, f"{delays[name]}_delay_s") for name, seen in there.items() if seen}
+
+    def residual_a(self, params: Params, signals: Mapping[str, Signal]) -> float:
+        """What the currents of the three lines add up to, amperes: it comes back by the earth."""
+        return abs(sum(signals[a].current_a for a, _ in INPUTS)) * number(params, "ratio")
+
+    def _leaks(self, params: Params, signals: Mapping[str, Signal]) -> bool:
+        share = number(params, "earth_percent") / 100
+        return share > 0 and watching.above(self.residual_a(params, signals), share * number(params, "dial_a"))
 
     def _tau_s(self, params: Params, finals: list[float]) -> float:
         """It heats by its class and cools more slowly."""

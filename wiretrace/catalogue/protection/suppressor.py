@@ -9,6 +9,7 @@ from wiretrace.catalogue.machinery.purpose import Does, Operating
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
+    Diode,
     Figure,
     Param,
     Params,
@@ -60,6 +61,10 @@ class Suppressor(Kind):
         if params["type"] == "varistor":
             return 1000 * number(params, "rated_voltage_v") / number(params, "leakage_ma")
         return self.REVERSE_OHM
+
+    def diodes(self, params: Params) -> tuple[Diode, ...]:
+        """Its cathode is terminal 1."""
+        return (Diode("2", "1", "element"),) if params["type"] == "diode" else ()
 
     def initial(self, params: Params) -> DeviceState:
         return {"forward": False, "turns_at_us": None}

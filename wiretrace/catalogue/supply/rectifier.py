@@ -10,6 +10,7 @@ from wiretrace.catalogue.machinery.purpose import Does, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
+    Diode,
     Figure,
     Param,
     Params,
@@ -65,6 +66,12 @@ class Rectifier(Kind):
         return Ratings(gives_va=gives, feeds_direct=True)
 
     OPEN: Final[Mapping[str, float]] = {"low_ohm": LEAST_OHM, "high_ohm": IDLE_OHM}
+
+    def diodes(self, params: Params) -> tuple[Diode, ...]:
+        """Four: from either input to plus, and from minus to either input."""
+        return tuple(
+            Diode(anode, cathode, "input") for side in ("~1", "~2") for anode, cathode in ((side, "+"), ("-", side))
+        )
 
     def initial(self, params: Params) -> DeviceState:
         return {"gives_v": 0.0, "input_ohm": self.IDLE_OHM, **self.OPEN, "looks": 0}

@@ -62,7 +62,7 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
     proved = care.locked and care.proof is Proof.PROVED
     if isinstance(step, Read) and outcome.shown is not None and outcome.shown.refused:
         yield Risk.LIVE
-    elif isinstance(step, Read) and step.measure.instrument in ("ohmmeter", "insulation") and not proved:
+    elif isinstance(step, Read) and step.measure.instrument in ("ohmmeter", "diode", "insulation") and not proved:
         yield Risk.NOT_PROVED
     if isinstance(step, ProveDead) and not _live_under_power(assembly, step):
         yield Risk.PROOF_OF_NOTHING

@@ -17,6 +17,7 @@ INSTRUMENTS: Final[Mapping[str, str]] = {
     "low_impedance": "Volts (low impedance)",
     "two_pole": "Two-pole tester",
     "ohmmeter": "Ohms",
+    "diode": "Diode test",
     "insulation": "Insulation",
     "phase_sequence": "Phase sequence",
     "clamp": "Amperes",
