@@ -29,7 +29,8 @@ LANES = (
         _CORES + 1,
         2,
         (
-            r"POST /api/(simulation|check|faults|compare|tidy|pattern|size)\b",
+            r"POST /api/(simulation|faults|compare|tidy|pattern|size)\b",
+            r"POST /api/check$",
             r"POST /api/jobs$",
             rf"GET {_EXERCISE}/\d+\b",
             rf"POST {_EXERCISE}/\d+/(steps|proof|end|close)$",
@@ -40,6 +41,7 @@ LANES = (
         _CORES,
         8,
         (
+            r"POST /api/check/",
             r"POST /api/(import|export|drawing|paper|sequence|trace|predictions)\b",
             rf"POST {_EXERCISE}$",
             rf"POST {_EXERCISE}/\d+/(hints|answers|review)$",

@@ -26,9 +26,8 @@ def test_what_is_found_by_working_it_comes_with_the_moves_that_show_it(client: F
     results = {result["rule"]: result for result in answer.get_json()["results"]}
     (finding,) = results["stop_stops"]["findings"]
     assert [(move["device"], move["operation"], move["value"]) for move in finding["moves"]] == [
-        ("mode", "hand", True),
-        ("start", "press", True),
-        ("start", "press", False),
+        ("mode", "auto", True),
+        ("sensor", "press", True),
         ("mode", "off", True),
     ]
     assert results["stop_stops"]["over"] == ""
@@ -55,3 +54,17 @@ def test_notes_are_kept_with_the_circuit(client: FlaskClient) -> None:
     made = client.post("/api/jobs", json={"title": "With a note", "circuit": circuit}).get_json()
     kept = client.get(f"/api/jobs/{made['id']}").get_json()["circuit"]["set_aside"]
     assert kept == circuit["set_aside"]
+
+
+def test_the_diagram_of_states_comes_with_the_moves_to_each(client: FlaskClient) -> None:
+    body = {"circuit": library_circuit("reversing-interlocked").model_dump(mode="json")}
+    answer = client.post("/api/check/diagram", json=body)
+    assert answer.status_code == 200
+    found = answer.get_json()
+    assert [one["lines"][0] for one in found["states"]] == ["at rest", "K1 in", "K2 in", "F2 tripped"]
+    assert {(arrow["of"], arrow["to"]) for arrow in found["arrows"]} >= {(0, 1), (0, 2), (1, 0), (2, 0), (1, 2), (2, 1)}
+    assert [move["device"] for move in found["states"][2]["moves"]] == ["close", "close"]
+    bare = client.post(
+        "/api/check/diagram", json={"circuit": {**body["circuit"], "devices": [], "conductors": [], "sheets": []}}
+    )
+    assert bare.get_json()["states"] == []

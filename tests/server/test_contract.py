@@ -84,6 +84,7 @@ OPERATIONS = [
     "POST /api/trace/book.csv",
     "POST /api/check",
     "POST /api/check/played",
+    "POST /api/check/diagram",
     "POST /api/compare",
     "POST /api/faults",
     "POST /api/pattern",

@@ -53,6 +53,7 @@ QUICK = {
 KEEPS_NOTHING_OF_ANYBODY = {
     "DELETE /api/session",
     "POST /api/check",
+    "POST /api/check/diagram",
     "POST /api/check/played",
     "POST /api/compare",
     "POST /api/drawing/{name}",

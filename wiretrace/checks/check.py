@@ -12,6 +12,8 @@ from wiretrace.checks import (
     played_rules,
     power_rules,
     supply_rules,
+    upset_rules,
+    working_rules,
 )
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Outcome, Result, Rule
@@ -28,7 +30,7 @@ RULES: Final[tuple[Rule, ...]] = (
 )
 
 
-PLAYED: Final[tuple[Rule, ...]] = played_rules.RULES
+PLAYED: Final[tuple[Rule, ...]] = (*played_rules.RULES, *working_rules.RULES, *upset_rules.RULES)
 """Those for which the circuit is worked: they take longer."""
 
 

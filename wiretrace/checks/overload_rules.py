@@ -1,12 +1,13 @@
 """Rules about overload: a relay for every motor, in the control circuit, at the motor's current."""
 
 from collections.abc import Iterator
+from functools import partial
 
 from wiretrace.catalogue.machinery.purpose import Against, Does, Protects
 from wiretrace.catalogue.machinery.structure import Role, number
 from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
-from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
+from wiretrace.checks.motor_circuit import contactors_of, delta_pairs, joined_with, leads_of
 from wiretrace.document.checked import Installed
 
 DIAL_TOLERANCE = 0.2
@@ -69,24 +70,31 @@ def _transformers_of(facts: Facts, relay: Installed) -> list[Installed]:
     ]
 
 
-def _relay_of(facts: Facts, relay: Installed) -> Installed | None:
-    """The motor whose current passes a relay."""
-    parts = joined_with(facts, tuple(facts.contactors))
+def _relay_of(facts: Facts, relay: Installed) -> tuple[Installed, str, int] | None:
+    """The motor whose current passes a relay, the lead that it comes to, and the node behind the relay."""
     through = relay.structure.branches_of(Does.FEELS_CURRENT, Does.SWITCHES_LOAD)
-    motors: dict[int, Installed] = facts.remembered("motors", lambda: _motor_at(facts, parts))
     behind = [facts.node(relay, through[0].b)] if through else []
     for transformer in _transformers_of(facts, relay) if not through else ():
         primary = next(b for b in transformer.structure.branches_of(Does.STEPS_CURRENT_DOWN) if b.role is Role.PATH)
         behind += [facts.node(transformer, primary.a), facts.node(transformer, primary.b)]
-    return next((motors[label] for node in behind if (label := int(parts.label[node])) in motors), None)
+    # The lead that it is wired to comes before those that a contactor joins to it.
+    for contactors in ((), tuple(facts.contactors)):
+        parts = joined_with(facts, contactors)
+        motors: dict[int, tuple[Installed, str]] = facts.remembered(
+            ("motors", bool(contactors)), partial(_motor_at, facts, parts)
+        )
+        for node in behind:
+            if int(parts.label[node]) in motors:
+                return (*motors[int(parts.label[node])], node)
+    return None
 
 
-def _motor_at(facts: Facts, parts: Parts) -> dict[int, Installed]:
-    """The first motor that has a lead at each part."""
-    found: dict[int, Installed] = {}
+def _motor_at(facts: Facts, parts: Parts) -> dict[int, tuple[Installed, str]]:
+    """The first motor that has a lead at each part, and that lead."""
+    found: dict[int, tuple[Installed, str]] = {}
     for motor in facts.motors:
-        for node in leads_of(facts, motor):
-            found.setdefault(int(parts.label[node]), motor)
+        for name in motor.kind.three_phase.leads if motor.kind.three_phase else ():
+            found.setdefault(int(parts.label[facts.node(motor, name)]), (motor, name))
     return found
 
 
@@ -95,9 +103,10 @@ def overload_contact_opens_the_control_circuit(facts: Facts) -> Iterator[Finding
     if not relays:
         raise NothingToCheck
     for relay in relays:
-        motor, pilot = _relay_of(facts, relay), relay.kind.protects
-        if motor is None or pilot is None:
+        behind, pilot = _relay_of(facts, relay), relay.kind.protects
+        if behind is None or pilot is None:
             continue
+        motor = behind[0]
         if any(facts.feeds_input(ref) for ref in facts.contacts(relay)):
             yield CannotTell(relay.id, f"What the program makes of {relay.label}, no wire tells.")
             continue
@@ -140,25 +149,48 @@ def dial_stands_at_the_motors_current(facts: Facts) -> Iterator[Finding | Cannot
     if not relays:
         raise NothingToCheck
     for relay, dial in relays:
-        motor = _relay_of(facts, relay)
-        if motor is None:
+        behind = _relay_of(facts, relay)
+        if behind is None:
             continue
+        motor, lead, _ = behind
         ratings = motor.kind.ratings(motor.params)
         rated = ratings.current_a
         if rated is None:
             yield CannotTell(relay.id, f"What {relay.label} should be set to: {motor.label} has no rated current.")
             continue
-        open_windings = motor.kind.three_phase and motor.kind.three_phase.ends
-        wanted = [rated, IN_THE_WINDING * rated] if open_windings else [rated]
-        wanted += ratings.also_a
+        wanted, told = _carries_a(facts, relay, behind, rated)
+        if motor.kind.three_phase and lead in motor.kind.three_phase.also:
+            wanted, told = ratings.also_a, f"{ratings.also_a[0]:g} A at {lead}"
         if all(abs(dial / amperes - 1) > DIAL_TOLERANCE for amperes in wanted):
             low = dial < min(wanted)
             yield Finding(
                 relay.id,
-                f"{relay.label} is set to {dial:g} A; the nameplate of {motor.label} says {rated:g} A.",
+                f"{relay.label} is set to {dial:g} A; the nameplate of {motor.label} says {told}.",
                 "It trips a motor that is only fully loaded." if low else "It lets the motor be overloaded.",
                 relay.id,
             )
+
+
+def _carries_a(
+    facts: Facts, relay: Installed, behind: tuple[Installed, str, int], rated: float
+) -> tuple[tuple[float, ...], str]:
+    """What passes a relay at the rated current, and how that is told: in a winding of a delta 0.58 of it.
+
+    Behind a relay in the winding stands one lead alone; behind one in the line the other end of a winding too.
+    """
+    motor, _, node = behind
+    open_windings = motor.kind.three_phase and motor.kind.three_phase.ends
+    inside = (IN_THE_WINDING * rated,)
+    if not open_windings:
+        return (rated,), f"{rated:g} A"
+    pairs = delta_pairs(facts, motor) if relay.structure.branches_of(Does.FEELS_CURRENT) else []
+    if not pairs:
+        return (rated, *inside), f"{rated:g} A"
+    parts = joined_with(facts, pairs[0], (relay.id,))
+    leads = sum(parts.joined(node, other) for other in leads_of(facts, motor))
+    if leads > 1:
+        return (rated,), f"{rated:g} A"
+    return inside, f"{rated:g} A, of which {inside[0]:.3g} A flow in a winding"
 
 
 RULES = (

@@ -7,52 +7,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wiretrace.catalogue.machinery.purpose import Does, Windings
-from wiretrace.checks.facts import Facts, Parts
+from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
-from wiretrace.checks.motor_circuit import contactors_of, joined_with, leads_of
+from wiretrace.checks.motor_circuit import contactors_of, delta_pairs, joined_with
+from wiretrace.checks.opposing import opposing
 from wiretrace.document.checked import Installed
 from wiretrace.simulation.graph import BranchRef
 
 
-def _opposing(facts: Facts) -> list[tuple[Installed, Installed]]:
-    """Pairs of contactors that join two live poles when both are in, and neither does alone."""
-    out = joined_with(facts, ())
-    live = {int(out.label[pole.node]) for pole in facts.poles if pole.what == "live"}
-    edges = {
-        item.id: [(int(out.label[ref.a]), int(out.label[ref.b])) for ref in refs]
-        for item in facts.contactors
-        if (refs := facts.main_poles(item))
-    }
-    order = {item.id: number for number, item in enumerate(facts.contactors)}
-    alone = {name: _joins(live, ends) for name, ends in edges.items()}
-    meeting: dict[int, list[str]] = {}
-    for name, ends in edges.items():
-        # A way through both passes where they meet. That is no live pole, unless one shorts lines by itself.
-        for label in {label for pair in ends for label in pair if alone[name] or label not in live}:
-            meeting.setdefault(label, []).append(name)
-    candidates = {
-        tuple(sorted(pair, key=order.__getitem__)) for names in meeting.values() for pair in combinations(names, 2)
-    }
-    items = {item.id: item for item in facts.contactors}
-    return [
-        (items[one], items[two])
-        for one, two in sorted(candidates, key=lambda pair: [order[name] for name in pair])
-        if _joins(live, edges[one] + edges[two]) - alone[one] - alone[two]
-    ]
-
-
-def _joins(live: set[int], edges: list[tuple[int, int]]) -> set[tuple[int, int]]:
-    """Pairs of live parts that a few edges join."""
-    group: dict[int, set[int]] = {}
-    for a, b in edges:
-        both = group.get(a, {a}) | group.get(b, {b})
-        for label in both:
-            group[label] = both
-    return {pair for both in group.values() for pair in combinations(sorted(both & live), 2)}
-
-
 def opposing_contactors_are_interlocked(facts: Facts) -> Iterator[Finding]:
-    pairs = _opposing(facts)
+    pairs = opposing(facts)
     if not pairs:
         raise NothingToCheck
     for one, two in pairs:
@@ -127,7 +91,7 @@ def delta_is_closed_rightly(facts: Facts) -> Iterator[Finding]:
     if not open_:
         raise NothingToCheck
     for motor, windings in open_:
-        for pair in _delta_pairs(facts, motor):
+        for pair in delta_pairs(facts, motor):
             told = _wrong_delta(facts, motor, windings, pair)
             if told:
                 yield Finding(
@@ -168,46 +132,6 @@ def _right_delta(windings: Windings) -> str:
     first, second, third = windings.starts
     ends = " and ".join((", ".join((windings.ends or ())[:2]), (windings.ends or ("", "", ""))[2]))
     return f"In delta {ends} go to {second}, {third} and {first}, or to {third}, {first} and {second}."
-
-
-def _delta_pairs(facts: Facts, motor: Installed) -> list[tuple[Installed, ...]]:
-    """Contactors, or pairs of them, that put a line on all six leads without joining lines."""
-    near = _around(facts, motor)
-    sets: list[tuple[Installed, ...]] = [(), *((item,) for item in near), *combinations(near, 2)]
-    found = []
-    for some in sets:
-        parts = joined_with(facts, some)
-        at = [[p for p in parts.poles_at(node) if p.what == "live"] for node in leads_of(facts, motor)]
-        if all(len(poles) == 1 for poles in at):
-            found.append(some)
-    return found
-
-
-def _around(facts: Facts, motor: Installed) -> list[Installed]:
-    """Contactors that a way from the motor's leads meets before it comes to a live pole."""
-    out = joined_with(facts, ())
-    live = {int(out.label[pole.node]) for pole in facts.poles if pole.what == "live"}
-    at: dict[int, list[tuple[str, int]]] = facts.remembered("poles at", lambda: _poles_at(facts, out))
-    seen = {int(out.label[node]) for node in leads_of(facts, motor)}
-    ways, found = list(seen), set()
-    for label in ways:
-        for name, far in at.get(label, ()) if label not in live else ():
-            found.add(name)
-            if far not in seen:
-                seen.add(far)
-                ways.append(far)
-    return [item for item in facts.contactors if item.id in found]
-
-
-def _poles_at(facts: Facts, out: Parts) -> dict[int, list[tuple[str, int]]]:
-    """By part, the contactors that have a main pole there, each with the part at its other end."""
-    found: dict[int, list[tuple[str, int]]] = {}
-    for item in facts.contactors:
-        for ref in facts.main_poles(item):
-            a, b = int(out.label[ref.a]), int(out.label[ref.b])
-            found.setdefault(a, []).append((item.id, b))
-            found.setdefault(b, []).append((item.id, a))
-    return found
 
 
 RULES = (

@@ -19,6 +19,7 @@ EXAMPLES: Final[Mapping[str, tuple[str, ...]]] = {
     "races": ("races reversing-interlocked --do S1.press@0.1s",),
     "validate": ("validate my-circuit.json",),
     "check": ("check two-wire-float",),
+    "states": ("states star-delta-timer-first-closure",),
     "trace": (
         "trace start-stop-overload-line --hidden K1:A1=open",
         "trace two-wire-float --audit --json",

@@ -22,6 +22,7 @@ from wiretrace.cli.errors import P, tells_errors
 from wiretrace.cli.examples import shown
 from wiretrace.cli.measured import measured
 from wiretrace.cli.sizing import size_json, size_text
+from wiretrace.cli.states import states_text
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
 from wiretrace.cli.trace import json_of, trace, trace_text
 from wiretrace.document.changes import CHANGES, applied, changes, difference
@@ -224,6 +225,14 @@ def check_command(circuit: str) -> None:
                 click.echo(f"    {result.over}")
         for finding in result.findings:
             click.echo(f"    {finding.message}\n        {finding.why}")
+
+
+@main.command()
+@click.argument("circuit")
+@tells_errors
+def states(circuit: str) -> None:
+    """What the machine of CIRCUIT can be, and what takes it from one state to the other."""
+    click.echo(states_text(read_circuit(circuit)))
 
 
 @main.command()

@@ -20,7 +20,9 @@ def power_places(pieces: Sequence[Piece]) -> list[Placement]:
     Motors stand below all that; what is reached through a motor alone, as at slip rings, below the motors.
     """
     walk = _Walk(pieces)
-    roots = [piece for piece in pieces if piece.item.kind.poles and not piece.item.kind.coupled] or list(pieces[:1])
+    feeds = [piece for piece in pieces if piece.item.kind.poles and not piece.item.kind.coupled]
+    # What only passes on what it is fed with, as a rectifier, stands below that.
+    roots = [piece for piece in feeds if piece.part.does is not Does.TRANSFORMS] or feeds or list(pieces[:1])
     walk.go([(piece, 0, None) for piece in roots], through_motors=False)
     motors = max(walk.rank.values(), default=0) + 1
     walk.rank |= {piece.key: motors for piece in pieces if piece.is_motor}

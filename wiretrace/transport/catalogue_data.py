@@ -172,7 +172,9 @@ def _kind(kind: Kind) -> KindData:
             TerminalKindData(name=t.name, nema=t.nema or t.name, when=_when(t.when)) for t in kind.terminals
         ),
         parts=tuple(_part(kind, part) for part in kind.parts),
-        operations=tuple(OperationData(**vars(o)) for o in kind.operations),
+        operations=tuple(
+            OperationData(**{name: vars(o)[name] for name in OperationData.model_fields}) for o in kind.operations
+        ),
         remedies=dict(kind.remedies),
     )
 

@@ -10,7 +10,9 @@ from server.bodies import CheckedCircuit
 from server.connection import connection
 from server.subjects.sizing.store import read_sizing
 from wiretrace.checks.check import check, check_by_playing
-from wiretrace.checks.finding import Outcome, Result
+from wiretrace.checks.facts import Facts
+from wiretrace.checks.finding import Move, NothingToCheck, Outcome, Result
+from wiretrace.checks.playing.diagram import state_diagram
 from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import kept_sizing, sheet_of
@@ -67,6 +69,39 @@ class CheckAnswer(Frozen):
     results: tuple[ResultData, ...]
 
 
+class MachineStateData(Frozen):
+    """A state of the machine: what stands in its box, where it stands in the diagram, and the moves that lead there."""
+
+    number: int
+    lines: tuple[str, ...]
+    active: bool
+    tripped: bool
+    trap: bool
+    """Does nothing but a trip, or the loss of a supply, lead out of it?"""
+    column: int
+    row: int
+    moves: tuple[MoveData, ...]
+    seen_us: int
+
+
+class ArrowData(Frozen):
+    """What leads from one state to another: each of these moves does, or time alone."""
+
+    of: int
+    to: int
+    words: tuple[str, ...]
+    by_itself: bool
+
+
+class DiagramAnswer(Frozen):
+    """Empty for a circuit without any coil. `left_out` where there are more states than were played."""
+
+    states: tuple[MachineStateData, ...]
+    arrows: tuple[ArrowData, ...]
+    left_out: bool
+    over: str
+
+
 @blueprint.post("")
 @blueprint.input(CheckRequest, arg_name="body")
 @blueprint.output(CheckAnswer)
@@ -83,6 +118,27 @@ def check_circuit(body: CheckRequest) -> CheckAnswer:
 def check_by_working(body: PlayedRequest) -> CheckAnswer:
     """What the rules say for which the circuit is worked: every command from every state that commands lead to."""
     return CheckAnswer(results=_told(check_by_playing(body.circuit)))
+
+
+@blueprint.post("/diagram")
+@blueprint.input(PlayedRequest, arg_name="body")
+@blueprint.output(DiagramAnswer)
+def diagram_of_states(body: PlayedRequest) -> DiagramAnswer:
+    """What the machine can be, and what takes it from one to the other."""
+    try:
+        found = state_diagram(Facts(body.circuit))
+    except NothingToCheck:
+        return DiagramAnswer(states=(), arrows=(), left_out=False, over="")
+    return DiagramAnswer(
+        states=tuple(MachineStateData(**{**vars(one), "moves": _moves(one.moves)}) for one in found.states),
+        arrows=tuple(ArrowData(**vars(one)) for one in found.arrows),
+        left_out=found.left_out,
+        over=found.over,
+    )
+
+
+def _moves(moves: Iterable[Move]) -> tuple[MoveData, ...]:
+    return tuple(MoveData(at_us=m.at_us, device=m.device, operation=m.operation, value=m.value) for m in moves)
 
 
 def _told(results: Iterable[Result]) -> tuple[ResultData, ...]:
@@ -102,9 +158,7 @@ def _told(results: Iterable[Result]) -> tuple[ResultData, ...]:
                     terminal=f.terminal,
                     conductor=f.conductor,
                     seen_us=f.seen_us,
-                    moves=tuple(
-                        MoveData(at_us=m.at_us, device=m.device, operation=m.operation, value=m.value) for m in f.moves
-                    ),
+                    moves=_moves(f.moves),
                 )
                 for f in result.findings
             ),

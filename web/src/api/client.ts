@@ -244,6 +244,7 @@ export const api = {
   savePanel: (job: number, order: Order, panel: Schemas["PanelData-Input"]) =>
     ask("put", "/api/jobs/{job_id}/panel", { ...order, panel }, [job]),
   check: (circuit: Circuit, job: number | null) => ask("post", "/api/check", { circuit, job }),
+  diagram: (circuit: Circuit) => ask("post", "/api/check/diagram", { circuit }),
   checkByPlaying: (circuit: Circuit) => ask("post", "/api/check/played", { circuit }),
   run: async (
     circuit: Circuit,

@@ -971,6 +971,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check/diagram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the machine can be, and what takes it from one to the other. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlayedRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DiagramAnswer"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export/{name}": {
         parameters: {
             query?: never;
@@ -3725,6 +3774,20 @@ export interface components {
             answers: components["schemas"]["Answer"][];
         };
         /**
+         * ArrowData
+         * @description What leads from one state to another: each of these moves does, or time alone.
+         */
+        ArrowData: {
+            /** Of */
+            of: number;
+            /** To */
+            to: number;
+            /** Words */
+            words: string[];
+            /** By Itself */
+            by_itself: boolean;
+        };
+        /**
          * AttemptBody
          * @description `answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
          *
@@ -4377,6 +4440,20 @@ export interface components {
              * @default null
              */
             due_us: number | null;
+        };
+        /**
+         * DiagramAnswer
+         * @description Empty for a circuit without any coil. `left_out` where there are more states than were played.
+         */
+        DiagramAnswer: {
+            /** States */
+            states: components["schemas"]["MachineStateData"][];
+            /** Arrows */
+            arrows: components["schemas"]["ArrowData"][];
+            /** Left Out */
+            left_out: boolean;
+            /** Over */
+            over: string;
         };
         /**
          * Differences
@@ -5389,6 +5466,30 @@ export interface components {
              * @enum {string}
              */
             instrument: "low_impedance";
+        };
+        /**
+         * MachineStateData
+         * @description A state of the machine: what stands in its box, where it stands in the diagram, and the moves that lead there.
+         */
+        MachineStateData: {
+            /** Number */
+            number: number;
+            /** Lines */
+            lines: string[];
+            /** Active */
+            active: boolean;
+            /** Tripped */
+            tripped: boolean;
+            /** Trap */
+            trap: boolean;
+            /** Column */
+            column: number;
+            /** Row */
+            row: number;
+            /** Moves */
+            moves: components["schemas"]["MoveData"][];
+            /** Seen Us */
+            seen_us: number;
         };
         /**
          * Mains

@@ -14,6 +14,7 @@ export type ParamValue = Device["params"][string];
 export type DrawnPage = Schemas["DrawnPage"];
 export type Choices = Schemas["Choices"];
 export type CheckResult = Schemas["ResultData"];
+export type Diagram = Schemas["DiagramAnswer"];
 export type Differences = Schemas["Differences"];
 export type Finding = Schemas["FindingData"];
 

@@ -43,8 +43,8 @@ interface ViewState {
   readonly sheet: InUse;
   readonly room: Room;
   readonly near: Window | null;
-  /** Is the panel shown below the sheets? */
-  readonly plan: boolean;
+  /** What is shown below the sheets. */
+  readonly below: "panel" | "states" | null;
   /** What was last said to a screen reader. */
   readonly said: string;
 }
@@ -64,7 +64,7 @@ const AT_EASE: ViewState = {
   sheet: undefined,
   room: { width: 800, height: 560 },
   near: null,
-  plan: false,
+  below: null,
   said: "",
 };
 

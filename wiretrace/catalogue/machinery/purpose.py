@@ -117,11 +117,15 @@ class Ratings:
 
 @dataclass(frozen=True)
 class Windings:
-    """The leads of a three-phase motor in the order of its phases. `ends` come out only where windings are open."""
+    """The leads of a three-phase motor in the order of its phases.
+
+    `ends` come out only where windings are open; `also` are the leads of another speed.
+    """
 
     starts: tuple[str, str, str]
     ends: tuple[str, str, str] | None = None
+    also: tuple[str, ...] = ()
 
     @property
     def leads(self) -> tuple[str, ...]:
-        return (*self.starts, *(self.ends or ()))
+        return (*self.starts, *(self.ends or ()), *self.also)

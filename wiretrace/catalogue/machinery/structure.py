@@ -158,6 +158,10 @@ class Operation:
     """Is it a padlock that keeps a switch off?"""
     mark: str = ""
     """The letter that stands on its button, if one does."""
+    trips: bool = False
+    """Does it trip, as what it guards against would?"""
+    resets: bool = False
+    """Does it bring back what has tripped?"""
 
 
 class Diode(NamedTuple):

@@ -83,8 +83,8 @@ class WatchRelay(Kind):
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
     operations = (
-        Operation("test", "Test", "momentary", mark="T"),
-        Operation("reset", "Reset", "pulse", "First find out why it tripped."),
+        Operation("test", "Test", "momentary", mark="T", trips=True),
+        Operation("reset", "Reset", "pulse", "First find out why it tripped.", resets=True),
     )
 
     findings: ClassVar[tuple[str, ...]]

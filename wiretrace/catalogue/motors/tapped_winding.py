@@ -41,7 +41,7 @@ class TappedWindingMotor(TwoSpeedMotor):
         Branch(half, half.split("-")[0], half.split("-")[1], Role.LOAD) for side in HALVES for half in side
     )
     coupled = (tuple(half for side in HALVES for half in side),)
-    three_phase = Windings(("1U", "1V", "1W"))
+    three_phase = Windings(("2U", "2V", "2W"), also=("1U", "1V", "1W"))
     terminals = (
         *(Terminal(f"{phase}{letter}") for phase in (1, 2) for letter in "UVW"),
         Terminal("PE", "GND", frame=True),

@@ -82,7 +82,7 @@ class TwoSpeedMotor(Kind):
         for letter in "UVW"
     )
     coupled: ClassVar[tuple[tuple[str, ...], ...]] = (("1U", "1V", "1W"), ("2U", "2V", "2W"))
-    three_phase = Windings(("2U", "2V", "2W"))
+    three_phase = Windings(("2U", "2V", "2W"), also=("1U", "1V", "1W"))
     parts = (
         Part(
             "motor",

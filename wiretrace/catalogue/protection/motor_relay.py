@@ -100,8 +100,8 @@ class MotorRelay(Kind):
     electronic = True
     made_for = {"supply": ("supply_voltage_v", "supply_power_w")}
     operations = (
-        Operation("test", "Trip by hand", "pulse"),
-        Operation("reset", "Reset", "pulse", "First find out why it tripped."),
+        Operation("test", "Trip by hand", "pulse", trips=True),
+        Operation("reset", "Reset", "pulse", "First find out why it tripped.", resets=True),
     )
 
     def ratings(self, params: Params) -> Ratings:

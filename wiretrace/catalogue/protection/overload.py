@@ -121,8 +121,8 @@ class OverloadRelay(Kind):
     clock = "changes_at_us"
     protects = Protects(frozenset({Against.OVERLOAD}), "dial_a", opens="95-96", closes="97-98")
     operations = (
-        Operation("trip", "Trip by hand", "pulse"),
-        Operation("reset", "Reset", "pulse", "First find out why it tripped."),
+        Operation("trip", "Trip by hand", "pulse", trips=True),
+        Operation("reset", "Reset", "pulse", "First find out why it tripped.", resets=True),
     )
 
     def initial(self, params: Params) -> DeviceState:

@@ -1,5 +1,5 @@
 import { Button, chakra, HStack, IconButton, Menu, Portal } from "@chakra-ui/react";
-import { Download, Keyboard, LayoutGrid, PanelBottom } from "lucide-react";
+import { Download, Keyboard, LayoutGrid, PanelBottom, Workflow } from "lucide-react";
 import { keyWords } from "../../common/commands";
 import { useView } from "../../sheet/view";
 import { COMMAND_LIST, COMMANDS } from "./commands";
@@ -7,7 +7,7 @@ import { EXPORTS, exportFile } from "./files";
 
 /** What can be done with the drawing as a whole. */
 export function DrawTools() {
-  const plan = useView((view) => view.plan);
+  const below = useView((view) => view.below);
   return (
     <HStack gap="1">
       <Button
@@ -24,14 +24,26 @@ export function DrawTools() {
       <Button
         size="sm"
         px={NARROW}
-        variant={plan ? "subtle" : "ghost"}
-        aria-pressed={plan}
+        variant={below === "panel" ? "subtle" : "ghost"}
+        aria-pressed={below === "panel"}
         aria-label="Panel"
         title="Panel"
         onClick={COMMANDS.panel.run}
       >
         <PanelBottom size={16} />
         <Wide>Panel</Wide>
+      </Button>
+      <Button
+        size="sm"
+        px={NARROW}
+        variant={below === "states" ? "subtle" : "ghost"}
+        aria-pressed={below === "states"}
+        aria-label="States"
+        title="States"
+        onClick={COMMANDS.states.run}
+      >
+        <Workflow size={16} />
+        <Wide>States</Wide>
       </Button>
       <Menu.Root>
         <Menu.Trigger asChild>

@@ -67,8 +67,14 @@ export const COMMANDS = {
     label: "Panel",
     keys: [],
     when: always,
-    run: () => setView({ plan: !useView.getState().plan }),
+    run: () => show("panel"),
   },
+  states: { id: "states", label: "States", keys: [], when: always, run: () => show("states") },
 } satisfies Record<string, Command>;
+
+/** Show this below the sheets, or nothing where it is shown already. */
+function show(what: "panel" | "states"): void {
+  setView({ below: useView.getState().below === what ? null : what });
+}
 
 export const COMMAND_LIST: readonly Command[] = Object.values(COMMANDS);

@@ -2,6 +2,7 @@ import "./draw.css";
 import { useEffect } from "react";
 import { useChecks } from "../../checks/checks";
 import { Findings } from "../../checks/Findings";
+import { StateDiagram } from "../../checks/StateDiagram";
 import { Notice } from "../../common/Notice";
 import { dismissRefusal, useDocument } from "../../job/document";
 import { useView } from "../../sheet/view";
@@ -26,8 +27,9 @@ function Properties({ circuit, catalogue }: Views) {
 }
 
 function Below(views: Views) {
-  const plan = useView((view) => view.plan);
-  return plan ? <PanelPlan {...views} /> : null;
+  const below = useView((view) => view.below);
+  if (below === "states") return <StateDiagram circuit={views.circuit} />;
+  return below === "panel" ? <PanelPlan {...views} /> : null;
 }
 
 /** Beside the title whatever pane is in sight, so that the circuit is checked with any of them. */
