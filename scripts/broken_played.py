@@ -4,10 +4,19 @@ from typing import Final
 
 from scripts.broken import Break
 
-PLAY = "wiretrace/checks/play.py"
+EXPLORE = "wiretrace/checks/playing/explore.py"
+STOPPING = "wiretrace/checks/playing/stopping.py"
+TELLING = "wiretrace/checks/playing/telling.py"
+WITNESS = "wiretrace/checks/playing/witness.py"
+STUCK = "wiretrace/checks/playing/stuck.py"
+DIAGRAM = "wiretrace/checks/playing/diagram.py"
+UPSET = "wiretrace/checks/upset_rules.py"
+WORKING = "wiretrace/checks/working_rules.py"
 RULES = "wiretrace/checks/played_rules.py"
 RESIDUAL = "wiretrace/catalogue/protection/residual.py"
 PLAYED = "tests/core/test_played.py"
+WORKED = "tests/core/test_worked.py -k when_the"
+DRAWN = "tests/core/test_diagram.py"
 FELT = "tests/core/test_residual_current.py"
 
 BREAKS: Final = (
@@ -19,16 +28,73 @@ BREAKS: Final = (
         PLAYED,
     ),
     Break("a stop that ends nothing is no finding", RULES, "its = latches or idle or", "its = latches or", PLAYED),
-    Break("a selector turned to off is no stop", PLAY, "if item.kind.off))", "if False))", PLAYED),
+    Break("a selector turned to off is no stop", EXPLORE, "if item.kind.off))", "if False))", PLAYED),
     Break(
         "a button that nobody named is no stop",
-        PLAY,
+        EXPLORE,
         "return silent and bool(used)",
         "return False and bool(used)",
         PLAYED,
     ),
-    Break("nobody lets go of a stop", PLAY, "or not undoes:", "or True:", PLAYED),
-    Break("what was not played is clear", RULES, "    if found.left_out:\n", "    if False:\n", PLAYED),
+    Break("nobody lets go of a stop", STOPPING, "    if stays or here.held", "    if True or here.held", PLAYED),
+    Break("what was not played is clear", TELLING, "    if made.found.left_out:\n", "    if False:\n", PLAYED),
+    Break("what lies behind a trip is clear", TELLING, "    if broken_by_hand(made):\n", "    if False:\n", PLAYED),
+    Break(
+        "one hand at a time", EXPLORE, "HANDS: Final = 2", "HANDS: Final = 1", "tests/core/test_worked.py -k opposing"
+    ),
+    Break("nobody waits for a clock", EXPLORE, "        if due is not None:\n", "        if False:\n", DRAWN),
+    Break(
+        "a protection that ends nothing is no finding",
+        UPSET,
+        "        idle = item.kind.protects",
+        "        idle = False and item.kind.protects",
+        WORKED,
+    ),
+    Break(
+        "what comes with the supply is no finding",
+        UPSET,
+        "if not made.found.states[0].stays_on else ()",
+        "if False else ()",
+        WORKED,
+    ),
+    Break(
+        "a motor may start without a line",
+        UPSET,
+        "    yield from _starts_without_a_line(made)\n",
+        "",
+        "tests/core/test_worked.py -k monitor",
+    ),
+    Break(
+        "a stuck armature moves",
+        STUCK,
+        "Assembly(made.facts.circuit, [Stuck(place=stuck)])",
+        "Assembly(made.facts.circuit)",
+        PLAYED,
+    ),
+    Break(
+        "a lamp that is always lit tells something",
+        WORKING,
+        '(made.witness.dark, "is always lit"',
+        '(made.witness.lit, "is always lit"',
+        WORKED,
+    ),
+    Break(
+        "a coil works at three fifths of its voltage",
+        WITNESS,
+        "WORKS: Final = (0.85, 1.12)",
+        "WORKS: Final = (0.55, 1.12)",
+        WORKED,
+    ),
+    Break("a contact parts what stands at nothing", WITNESS, "rms_v > PARTS_V:", "rms_v > -1:", WORKED),
+    Break("where a selector stands is no part of a state", DIAGRAM, "for name in lasting)", "for name in ())", DRAWN),
+    Break("what nothing stops is not marked", DIAGRAM, "    trap = bool(runs) and", "    trap = False and", DRAWN),
+    Break(
+        "an arrow within a column goes through the box",
+        "web/src/checks/diagram.ts",
+        "of.y + of.height, to.y];",
+        "of.y + of.height, to.y + to.height];",
+        "src/checks/diagram.test.ts",
+    ),
     Break(
         "clear is said before the circuit has been worked",
         "web/src/checks/CheckLine.tsx",

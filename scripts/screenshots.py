@@ -144,11 +144,9 @@ def _predicted(page: Page) -> None:
     page.wait_for_timeout(600)
 
 
-def _why_out(page: Page) -> None:
-    page.get_by_role("button", name=re.compile("^S1 .* Press")).click(modifiers=["Shift"])
-    page.wait_for_timeout(1500)
-    page.get_by_role("button", name=re.compile("why does K3 say so")).click()
-    page.wait_for_timeout(500)
+def _states(page: Page) -> None:
+    page.get_by_role("button", name="States", exact=True).click()
+    page.wait_for_timeout(3000)
 
 
 def _state_table(page: Page) -> None:
@@ -220,7 +218,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "draw": ("/jobs/1/draw", _select_coil, "light"),
     "ladder": ("/jobs/7/run", _ladder, "light"),
     "panel": ("/jobs/1/draw", _panel, "light"),
-    "why-out": ("/jobs/8/run", _why_out, "light"),
+    "states": ("/jobs/8/draw", _states, "light"),
     "state-table": ("/jobs/8/run", _state_table, "light"),
     "trace": ("/jobs/3/trace", _trace, "light"),
     "size": ("/jobs/1/size", _size, "light"),
