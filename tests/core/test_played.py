@@ -204,3 +204,16 @@ def test_a_large_circuit_is_played_in_part_and_says_so() -> None:
     assert time.process_time() - begun < 6
     assert all(one.outcome is not Outcome.CLEAR for one in results.values())
     assert any("not looked at" in one.reason for one in results.values())
+
+
+def test_a_circuit_that_chatters_in_some_states_is_bounded_and_not_clear_behind_them() -> None:
+    """A contactor in its own way: it goes in and out as long as the start is held."""
+    ways = [("g1:L1", "s1:13"), ("s1:14", "k1:21"), ("k1:22", "k1:A1"), ("k1:A2", "g1:N")]
+    parts = [device("g1", "supply_three_phase"), device("s1", "push_button"), device("k1", "contactor")]
+    restless = circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)])
+    begun = time.process_time()
+    results = by_rule(restless)
+    assert time.process_time() - begun < 8
+    assert results["no_chatter"].findings[0].message == "K1 goes in and out without end: hold S1."
+    assert results["command_matters"].outcome is Outcome.CANNOT_TELL
+    assert "without end" in results["command_matters"].reason

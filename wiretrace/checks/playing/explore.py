@@ -16,7 +16,7 @@ from wiretrace.checks.finding import Move
 from wiretrace.checks.playing.states import BEGIN_US, Edge, Exploration, How, Reached
 from wiretrace.checks.playing.witness import Witness
 from wiretrace.document.checked import Installed
-from wiretrace.simulation.engine import Frame, frame_of, initial_state, run
+from wiretrace.simulation.engine import Frame, Trajectory, frame_of, initial_state, run
 from wiretrace.simulation.state import Action, State
 
 HOLD_US: Final = 400_000
@@ -34,6 +34,10 @@ MOST_RUNS: Final = 400
 DEVICE_RUNS: Final = 5_000
 """Runs times devices: of a large circuit less is played, since each run takes longer."""
 HANDS: Final = 2
+MOST_EACH: Final = 150
+"""Instants of one run that are looked at: what changes more often in it does so without end."""
+MOST_FRAMES: Final = 1_500
+"""Instants that may be looked at in all: what chatters has thousands of them."""
 Step: TypeAlias = Callable[[], tuple["Reached | None", bool]]
 
 
@@ -54,6 +58,7 @@ class Explorer:
         self._motors = tuple(item.id for item in facts.items if item.structure.parts_that(Does.TURNS))
         self._watched = tuple(item.id for item in facts.items if item.id not in self._motors)
         self._known: dict[tuple[tuple[str, ...], frozenset[str]], int] = {}
+        self._frames = 0
         self._most_runs = min(MOST_RUNS, DEVICE_RUNS // max(1, len(facts.items)))
 
     def place(self, device: str) -> int:
@@ -63,7 +68,7 @@ class Explorer:
     @property
     def spent(self) -> bool:
         """Has all been run that may be?"""
-        if self.found.runs < self._most_runs:
+        if self.found.runs < self._most_runs and self._frames < MOST_FRAMES:
             return False
         self.found.left_out = True
         return True
@@ -74,7 +79,7 @@ class Explorer:
         waiting = deque([first])
         while waiting:
             here = waiting.popleft()
-            if here.broken:
+            if here.broken or here.chatters:
                 continue
             for step in self._steps(here):
                 if self.spent:
@@ -87,11 +92,13 @@ class Explorer:
 
     def _begin(self) -> Reached:
         self.found.runs += 1
-        trajectory = run(self.assembly, initial_state(self.assembly), [], BEGIN_US)
+        trajectory = run(self.assembly, initial_state(self.assembly), [], BEGIN_US, MOST_EACH)
         frame = frame_of(self.assembly, trajectory.end)
         lasting = any(lasts(item) and self.facts.contacts(item) for item in self.commands)
         # What runs at once by what stays where it is put, as a pressure switch does, is meant to.
-        first = self._state(frame, frozenset(), stays_on=lasting and bool(self.in_now(frame)))
+        first = self._state(
+            frame, frozenset(), lasting and bool(self.in_now(frame)), chatters=_goes_on(trajectory, BEGIN_US)
+        )
         self.witness.passed(trajectory, 0, ())
         self.witness.look(frame, 0, fed=True)
         return first
@@ -147,7 +154,8 @@ class Explorer:
         self.found.runs += 1
         began = here.state.time_us
         actions = [Action(began + one.at_us, one.device, one.operation, one.value) for one in moves]
-        trajectory = run(self.assembly, here.state, actions, began + wait_us)
+        trajectory = run(self.assembly, here.state, actions, began + wait_us, MOST_EACH)
+        self._frames += len(trajectory.frames)
         frame = frame_of(self.assembly, trajectory.end)
         lets_go = momentary and not moves[-1].value
         held = here.held
@@ -159,7 +167,9 @@ class Explorer:
             self.found.left_out = True
             return None, False
         there = (
-            self._state(frame, held, stays_on=here.stays_on or lasting) if known is None else self.found.states[known]
+            self._state(frame, held, here.stays_on or lasting, chatters=_goes_on(trajectory, began + wait_us))
+            if known is None
+            else self.found.states[known]
         )
         device = "" if item is None else item.id
         self.found.add(Edge(here.number, there.number, how, moves, wait_us, words, device, lets_go))
@@ -167,13 +177,13 @@ class Explorer:
         self.witness.look(frame, there.number, fed=how not in (How.SUPPLY, How.PHASE))
         return there, known is None
 
-    def _state(self, frame: Frame, held: frozenset[str], *, stays_on: bool) -> Reached:
+    def _state(self, frame: Frame, held: frozenset[str], stays_on: bool, *, chatters: bool) -> Reached:
         views, key = frame.views, self._key(frame)
         runs = self.in_now(frame)
         broken = frozenset(n for n in self._breaking if any(tells(views[n].status, code) for code in BROKEN))
         turning = tuple((n, views[n].status) for n in self._motors if not tells(views[n].status, "still"))
         number, waits = len(self.found.states), self.next_clock_us(frame.state, None) is not None
-        reached = Reached(number, frame.state, runs, broken, held, stays_on, key, turning, waits)
+        reached = Reached(number, frame.state, runs, broken, held, stays_on, key, turning, waits, chatters)
         self._known[key, held] = number
         self.found.states.append(reached)
         return reached
@@ -200,7 +210,7 @@ class Explorer:
 
     def _upset(self) -> None:
         """Trip every protection, take the supply away and each of its lines, in every state in which something runs."""
-        running = [one for one in self.found.states if one.runs and not one.broken and not one.held]
+        running = [one for one in self.found.states if one.runs and not (one.broken or one.chatters or one.held)]
         for here in running:
             for item in self.facts.items:
                 if self.spent:
@@ -245,6 +255,13 @@ def words_of(item: Installed, operation: Operation, value: bool) -> str:
         return f"strike {item.label}" if value else f"release {item.label}"
     named = f"{item.label}: {operation.title.lower()}"
     return named if value else f"{named}, no longer"
+
+
+def _goes_on(trajectory: Trajectory, until_us: int) -> bool:
+    """Does something still go in and out at its end, or had it so many changes that it was broken off?"""
+    return trajectory.end.time_us < until_us or any(
+        chatter.until_us >= trajectory.end.time_us for chatter in trajectory.chatters
+    )
 
 
 def lasts(item: Installed) -> bool:

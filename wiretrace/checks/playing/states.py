@@ -40,6 +40,8 @@ class Reached:
     """Status of each motor that does something, when the state was first reached."""
     waits: bool = False
     """Does a clock run in it?"""
+    chatters: bool = False
+    """Does something go in and out in it without end?"""
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from wiretrace.checks.playing.states import Edge, How, Reached
 from wiretrace.checks.playing.witness import OnTheWay
 
 BROKE: Final = "Where a protection trips or a contactor welds, it was not played any further."
+RESTLESS: Final = "Where something goes in and out without end, it was not played any further."
 LEFT_OUT: Final = "It has more states than were played: what lies further was not looked at."
 
 
@@ -24,6 +25,8 @@ def left_out(made: Explorer) -> Iterator[CannotTell]:
 def not_played(made: Explorer) -> Iterator[CannotTell]:
     """What was left out, and what lies behind a state in which something has broken: neither is clear."""
     yield from left_out(made)
+    if any(one.chatters for one in made.found.states):
+        yield CannotTell(made.facts.items[0].id, RESTLESS)
     if broken_by_hand(made):
         yield CannotTell(made.facts.items[0].id, BROKE)
 
@@ -39,7 +42,7 @@ def broken_by_hand(made: Explorer) -> list[tuple[int, frozenset[str]]]:
 
 def whole(made: Explorer) -> bool:
     """Was everything played, so that what was never seen never happens?"""
-    return not made.found.left_out and not broken_by_hand(made)
+    return not any(True for _ in not_played(made))
 
 
 def moved(
