@@ -280,3 +280,13 @@ def test_a_stop_that_stops_nothing_after_an_edit_is_always_told(name: str) -> No
         names = ("stop_stops", "can_be_stopped", "nothing_trips")
         assert {results[rule].outcome for rule in names} & {Outcome.FOUND, Outcome.CANNOT_TELL}
     assert shown > 0
+
+
+@pytest.mark.parametrize("name", ["star-delta-timer-first-closure", "reversing-interlocked", "hand-off-auto"])
+def test_what_is_found_in_several_states_is_told_once(name: str) -> None:
+    """A note that sets a finding aside is kept under its key: no two of a rule have the same."""
+    made = bridge(library_circuit(name), "overload:95", "overload:96")
+    for result in (*check(made), *check_by_playing(made)):
+        keys = [one.key for one in result.findings]
+        assert len(keys) == len(set(keys)), result.rule
+    assert by_rule(made)["trip_ends"].findings

@@ -51,18 +51,19 @@ def check_by_playing(circuit: Circuit) -> tuple[Result, ...]:
 
 def _result(rule: Rule, facts: Facts) -> Result:
     unclear = [f"What {item.label} is there for is not stated." for item in facts.that(Does.UNSTATED)]
-    findings: list[Finding] = []
+    findings: dict[str, Finding] = {}
     outcome = Outcome.CLEAR
     try:
         for said in rule.check(facts):
             if isinstance(said, CannotTell):
                 unclear.append(said.why)
             else:
-                findings.append(said)
+                # Of what is found in several states the first is told: it takes the fewest moves.
+                findings.setdefault(said.key, said)
     except NothingToCheck:
         outcome = Outcome.NOT_ASKED
     except WiretraceError as error:
         unclear.append(error.message)
     if findings or unclear:
         outcome = Outcome.FOUND if findings else Outcome.CANNOT_TELL
-    return Result(rule.name, rule.title, outcome, tuple(findings), " ".join(dict.fromkeys(unclear)))
+    return Result(rule.name, rule.title, outcome, tuple(findings.values()), " ".join(dict.fromkeys(unclear)))

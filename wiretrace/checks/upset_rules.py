@@ -46,12 +46,7 @@ def a_reset_starts_nothing(facts: Facts) -> Found:
     resets = [(here, trip, edge) for here, trip in trips for edge in _next(made, trip.to, How.RESET)]
     if not resets:
         raise NothingToCheck
-    for here, trip, edge in resets:
-        up, settled = made.found.rested(edge.to)
-        for name in sorted(made.found.states[up].runs & here.runs - made.found.states[trip.to].runs):
-            key = f"{edge.device}/{name}"
-            words = "{moves}; {label} is in again."
-            yield moved(made, key, words, COMES_BACK, (here, (trip, edge, *settled)), name)
+    yield from _come_back(made, resets)
 
 
 def nothing_starts_with_the_supply(facts: Facts) -> Found:
@@ -65,10 +60,15 @@ def nothing_starts_with_the_supply(facts: Facts) -> Found:
         yield Finding(name, message, COMES_BACK, name)
     gone = [(here, edge) for how in (How.SUPPLY, How.PHASE) for here, edge in _upset(made, how) if not here.stays_on]
     back = [(here, off, edge) for here, off in gone for edge in _next(made, off.to, off.how, off.device)]
-    for here, off, edge in back:
+    yield from _come_back(made, back)
+
+
+def _come_back(made: Explorer, ways: Sequence[tuple[Reached, Edge, Edge]]) -> Iterator[Finding]:
+    """Contactors that are in again after a step that takes something away and one that gives it back."""
+    for here, off, edge in ways:
         up, settled = made.found.rested(edge.to)
-        for name in sorted(made.found.states[up].runs & here.runs - made.found.states[off.to].runs):
-            key = f"{edge.device}/{edge.moves[0].operation}/{name}"
+        for name in sorted(made.found.states[up].runs & (here.runs - made.found.states[off.to].runs)):
+            key = f"{edge.device}/{edge.moves[-1].operation}/{name}"
             words = "{moves}; {label} is in again."
             yield moved(made, key, words, COMES_BACK, (here, (off, edge, *settled)), name)
 

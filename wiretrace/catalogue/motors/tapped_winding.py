@@ -6,7 +6,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.element import Signal, Value
 from wiretrace.catalogue.machinery.purpose import Does, Operating, Windings
-from wiretrace.catalogue.machinery.structure import Branch, DeviceState, Param, Params, Part, Role, Terminal
+from wiretrace.catalogue.machinery.structure import Branch, DeviceState, Param, Params, Part, Role
 from wiretrace.catalogue.motors.two_speed import HIGH, LOW, OF_LOW, TwoSpeedMotor, Winding
 
 SIDES: Final = (("1U", "2U", "1V"), ("1V", "2V", "1W"), ("1W", "2W", "1U"))
@@ -42,10 +42,6 @@ class TappedWindingMotor(TwoSpeedMotor):
     )
     coupled = (tuple(half for side in HALVES for half in side),)
     three_phase = Windings(("2U", "2V", "2W"), also=("1U", "1V", "1W"))
-    terminals = (
-        *(Terminal(f"{phase}{letter}") for phase in (1, 2) for letter in "UVW"),
-        Terminal("PE", "GND", frame=True),
-    )
     parts = (
         Part(
             "motor",

@@ -1,5 +1,6 @@
 import { Button, chakra, HStack, IconButton, Menu, Portal } from "@chakra-ui/react";
 import { Download, Keyboard, LayoutGrid, PanelBottom, Workflow } from "lucide-react";
+import type { ReactNode } from "react";
 import { keyWords } from "../../common/commands";
 import { useView } from "../../sheet/view";
 import { COMMAND_LIST, COMMANDS } from "./commands";
@@ -7,7 +8,6 @@ import { EXPORTS, exportFile } from "./files";
 
 /** What can be done with the drawing as a whole. */
 export function DrawTools() {
-  const below = useView((view) => view.below);
   return (
     <HStack gap="1">
       <Button
@@ -21,30 +21,8 @@ export function DrawTools() {
         <LayoutGrid size={16} />
         <Wide>Tidy</Wide>
       </Button>
-      <Button
-        size="sm"
-        px={NARROW}
-        variant={below === "panel" ? "subtle" : "ghost"}
-        aria-pressed={below === "panel"}
-        aria-label="Panel"
-        title="Panel"
-        onClick={COMMANDS.panel.run}
-      >
-        <PanelBottom size={16} />
-        <Wide>Panel</Wide>
-      </Button>
-      <Button
-        size="sm"
-        px={NARROW}
-        variant={below === "states" ? "subtle" : "ghost"}
-        aria-pressed={below === "states"}
-        aria-label="States"
-        title="States"
-        onClick={COMMANDS.states.run}
-      >
-        <Workflow size={16} />
-        <Wide>States</Wide>
-      </Button>
+      <Below what="panel" icon={<PanelBottom size={16} />} />
+      <Below what="states" icon={<Workflow size={16} />} />
       <Menu.Root>
         <Menu.Trigger asChild>
           <Button size="sm" px={NARROW} variant="ghost" aria-label="Export" title="Export">
@@ -66,6 +44,26 @@ export function DrawTools() {
       </Menu.Root>
       <KeyList />
     </HStack>
+  );
+}
+
+/** Shows something below the sheets, or no longer. */
+function Below({ what, icon }: { what: "panel" | "states"; icon: ReactNode }) {
+  const shown = useView((view) => view.below === what);
+  const { label, run } = COMMANDS[what];
+  return (
+    <Button
+      size="sm"
+      px={NARROW}
+      variant={shown ? "subtle" : "ghost"}
+      aria-pressed={shown}
+      aria-label={label}
+      title={label}
+      onClick={run}
+    >
+      {icon}
+      <Wide>{label}</Wide>
+    </Button>
   );
 }
 
