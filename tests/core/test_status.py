@@ -6,6 +6,7 @@ import pytest
 
 from tests.core.played import played
 from wiretrace.catalogue.machinery.status import WORDS, status_of_words, tells, words
+from wiretrace.catalogue.registry import KINDS
 from wiretrace.library import library_names
 from wiretrace.sequences.sequence import Sequence, kept_sequence
 from wiretrace.training.exercise.record import Entry, Risk, entry_upgrades
@@ -84,3 +85,14 @@ def test_a_mark_of_an_earlier_release_stays_as_it_was() -> None:
     mark = Mark.model_validate(mark_upgrades(former))
     assert (mark.shown, [(one.name, one.about) for one in mark.fits]) == ("pulled_in", [("seal_forgotten", "K1")])
     assert words(Mark.model_validate(mark_upgrades({**former, "shown": "230.9 V", "fits": []})).shown) == "230.9 V"
+
+
+@pytest.mark.parametrize("name", KINDS)
+def test_no_title_of_a_kind_is_a_code(name: str) -> None:
+    """People read the titles, a screen reader speaks them: no underscore, and a capital where a sentence begins."""
+    kind = KINDS[name]
+    things = (kind, *kind.operations, *kind.parts)
+    choices = [words for param in kind.params for words in (param.title, *map(param.title_of, param.choices))]
+    titles = [thing.title for thing in things]
+    assert [title for title in (*titles, *choices) if "_" in title] == []
+    assert [title for title in titles if not title[:1].isupper() and not title[:1].isdigit()] == []

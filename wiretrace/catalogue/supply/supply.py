@@ -59,7 +59,7 @@ class ThreePhaseSupply(Kind):
     operations = (
         Operation("switch", "Supply on", "toggle", handle=True),
         *(Operation(phase.lower(), f"{phase} present", "toggle") for phase in PHASES),
-        Operation("swap", "l1_and_l2_exchanged", "toggle"),
+        Operation("swap", "L1 and L2 exchanged", "toggle"),
     )
     poles = {**{phase: ("live", phase) for phase in PHASES}, "N": ("neutral", "N"), "PE": ("earth", "PE")}
 
