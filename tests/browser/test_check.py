@@ -139,3 +139,13 @@ def test_the_diagram_is_saved_as_a_drawing_and_says_so_when_the_server_does_not_
     page.get_by_role("button", name="States").click()
     expect(states).to_contain_text("server")
     quiet_console.clear()
+
+
+def test_one_reason_why_many_rules_cannot_tell_is_said_once(page: Page, site: Server) -> None:
+    """Behind a trip nothing was played: one box names the reason, and all that it is about."""
+    open_job(page, site, template="residual-current-neutral-mistake", stage="draw")
+    boxes = page.locator("[data-unclear~=stop_stops]")
+    expect(boxes).to_have_count(1)
+    expect(boxes).to_contain_text("every stop ends what it is there for; ")
+    expect(boxes).to_contain_text("it was not played any further")
+    expect(page.get_by_text("Where a protection trips or a contactor welds")).to_have_count(1)

@@ -1,7 +1,7 @@
 """/api/check: the rules of the trade, applied to a circuit."""
 
 from collections.abc import Iterable
-from typing import Annotated
+from typing import Annotated, Final
 
 from apiflask import APIBlueprint
 from pydantic import Field
@@ -16,6 +16,10 @@ from wiretrace.checks.playing.diagram import state_diagram
 from wiretrace.document.circuit import Circuit, Frozen
 from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import kept_sizing, sheet_of
+from wiretrace.work import bounded_anew
+
+WORKED_S: Final = 6.0
+"""Seconds of computing that a circuit may take to be worked whole: the largest of the library takes two."""
 
 blueprint = APIBlueprint("checks", __name__, url_prefix="/api/check")
 
@@ -117,7 +121,8 @@ def check_circuit(body: CheckRequest) -> CheckAnswer:
 @blueprint.output(CheckAnswer)
 def check_by_working(body: PlayedRequest) -> CheckAnswer:
     """What the rules say for which the circuit is worked: every command from every state that commands lead to."""
-    return CheckAnswer(results=_told(check_by_playing(body.circuit)))
+    with bounded_anew(WORKED_S):
+        return CheckAnswer(results=_told(check_by_playing(body.circuit)))
 
 
 @blueprint.post("/diagram")
@@ -126,7 +131,8 @@ def check_by_working(body: PlayedRequest) -> CheckAnswer:
 def diagram_of_states(body: PlayedRequest) -> DiagramAnswer:
     """What the machine can be, and what takes it from one to the other."""
     try:
-        found = state_diagram(Facts(body.circuit))
+        with bounded_anew(WORKED_S):
+            found = state_diagram(Facts(body.circuit))
     except NothingToCheck:
         return DiagramAnswer(states=(), arrows=(), left_out=False, over="")
     return DiagramAnswer(

@@ -29,7 +29,7 @@ const PATIENCE_MS = 6_000;
 /** The server looks at files and draws sheets for longer than it answers a press, and a class may stand in line. */
 const LONG_PATIENCE_MS = 60_000;
 
-const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence|trace)|\/exercises/;
+const TAKES_LONG = /^\/api\/(import|export|drawing|paper|sequence|trace|check\/)|\/exercises/;
 
 type Method = "get" | "post" | "put" | "patch" | "delete";
 type Path = keyof paths;

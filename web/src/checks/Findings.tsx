@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { type Circuit, shownSheets } from "../circuit/types";
 import { edit, useDocument } from "../job/document";
 import { showPart, symbolOfDevice } from "../job/show";
-import { type Found, foundIn, summary, unclear, useAllResults, useCheckResults } from "./checks";
+import { type Found, foundIn, reasons, summary, useAllResults, useCheckResults } from "./checks";
 import { proofOf, setProof } from "./proof";
 
 /** What the rules have found: the reason with each, where it is, and a way to set it aside. */
@@ -34,17 +34,17 @@ export function Findings({ circuit }: { circuit: Circuit }) {
           placed={placed.has(item.finding.device ?? "")}
         />
       ))}
-      {unclear(results).map(({ rule, title, reason }) => (
+      {reasons(results).map(({ reason, rules }) => (
         <Box
-          key={rule}
+          key={reason}
           borderLeft="3px dashed var(--rule)"
           pl="2"
           mb="3"
           lineHeight="1.4"
           fontSize="line"
-          data-unclear={rule}
+          data-unclear={rules.map(({ rule }) => rule).join(" ")}
         >
-          <Text fontWeight="500">Cannot tell: {title.charAt(0).toLowerCase() + title.slice(1)}</Text>
+          <Text fontWeight="500">Cannot tell: {rules.map(({ title }) => lower(title)).join("; ")}</Text>
           <Text color="var(--soft)">{reason}</Text>
         </Box>
       ))}
@@ -61,6 +61,8 @@ export function Findings({ circuit }: { circuit: Circuit }) {
     </Box>
   );
 }
+
+const lower = (title: string): string => title.charAt(0).toLowerCase() + title.slice(1);
 
 /** Findings that are shown before all are asked for. */
 const FIRST = 20;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { CheckResult } from "../circuit/types";
-import { foundIn, markedDevices, summary } from "./checks";
+import { foundIn, markedDevices, reasons, summary } from "./checks";
 
 const finding = (key: string, device: string) => ({
   key,
@@ -50,5 +50,17 @@ describe("findings", () => {
   it("mark the devices that they are about, but for those set aside", () => {
     const found = foundIn(results, [{ rule: "clamps", key: "k:2", note: "" }]);
     expect([...markedDevices(found)].sort()).toEqual(["f-2", "k-1"]);
+  });
+
+  it("tell once why several rules cannot judge", () => {
+    const same = { rule: "earth", title: "Earth", outcome: "cannot tell", findings: [], over: "" } as const;
+    const told = reasons([
+      ...results,
+      { ...same, reason: "no voltage" },
+      { ...same, rule: "dial", reason: "" },
+    ]);
+    expect(told.map(({ reason, rules }) => [reason, rules.map(({ rule }) => rule)])).toEqual([
+      ["no voltage", ["delta", "earth"]],
+    ]);
   });
 });

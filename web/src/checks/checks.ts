@@ -90,6 +90,16 @@ export function foundIn(results: readonly CheckResult[], setAside: Circuit["set_
 export const unclear = (results: readonly CheckResult[]): readonly CheckResult[] =>
   results.filter(({ reason }) => reason !== "");
 
+/** What cannot be judged, the rules that say so for one reason together. */
+export function reasons(
+  results: readonly CheckResult[],
+): readonly { reason: string; rules: CheckResult[] }[] {
+  const byReason = new Map<string, CheckResult[]>();
+  for (const result of unclear(results))
+    byReason.set(result.reason, [...(byReason.get(result.reason) ?? []), result]);
+  return [...byReason].map(([reason, rules]) => ({ reason, rules }));
+}
+
 /** One line on how the check stands. */
 export function summary(results: readonly CheckResult[], setAside: Circuit["set_aside"]): string {
   const found = foundIn(results, setAside);

@@ -36,7 +36,7 @@ DEVICE_RUNS: Final = 5_000
 HANDS: Final = 2
 MOST_EACH: Final = 150
 """Instants of one run that are looked at: what changes more often in it does so without end."""
-MOST_FRAMES: Final = 1_500
+MOST_FRAMES: Final = 1_200
 """Instants that may be looked at in all: what chatters has thousands of them."""
 Step: TypeAlias = Callable[[], tuple["Reached | None", bool]]
 
