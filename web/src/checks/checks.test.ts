@@ -53,7 +53,14 @@ describe("findings", () => {
   });
 
   it("tell once why several rules cannot judge", () => {
-    const same = { rule: "earth", title: "Earth", outcome: "cannot tell", findings: [], over: "" } as const;
+    const same: CheckResult = {
+      rule: "earth",
+      title: "Earth",
+      outcome: "cannot tell",
+      findings: [],
+      over: "",
+      reason: "",
+    };
     const told = reasons([
       ...results,
       { ...same, reason: "no voltage" },
