@@ -146,6 +146,11 @@ def seal_in_lies_not_across_the_stop(facts: Facts) -> Iterator[Finding]:
             )
 
 
+def _coil_key(facts: Facts, coil: Coil) -> str:
+    """Of a device with several coils each has a name of its own."""
+    return coil.item.id if len(facts.coils_of(coil.item)) == 1 else f"{coil.item.id}/{coil.branch}"
+
+
 def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding | CannotTell]:
     for coil in _controlled(facts):
         item = coil.item
@@ -158,7 +163,7 @@ def coil_voltage_is_what_is_there(facts: Facts) -> Iterator[Finding | CannotTell
         if math.isfinite(there) and abs(there / rated - 1) > COIL_TOLERANCE:
             higher = there > rated
             yield Finding(
-                item.id,
+                _coil_key(facts, coil),
                 f"The coil {item.label} is made for {rated:g} V; between {poles[0].terminal} and "
                 f"{poles[1].terminal} there are {there:.0f} V.",
                 "It burns out." if higher else "It does not pull in, or it hums and burns out.",
@@ -175,7 +180,7 @@ def coils_can_be_fed(facts: Facts) -> Iterator[Finding]:
             continue
         if _returns_through_earth(facts, coil):
             yield Finding(
-                item.id,
+                _coil_key(facts, coil),
                 f"The coil {item.label} returns through earth, not through the neutral.",
                 "Earth carries no current in service: a residual-current device trips, and frames may become live.",
                 item.id,
@@ -183,7 +188,7 @@ def coils_can_be_fed(facts: Facts) -> Iterator[Finding]:
             )
         else:
             yield Finding(
-                item.id,
+                _coil_key(facts, coil),
                 f"No way leads from a source through the coil {item.label}, even with every contact closed.",
                 "It can never pull in: a wire is missing, or both its ends are on one potential.",
                 item.id,
