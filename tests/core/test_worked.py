@@ -174,7 +174,7 @@ def contactor_sets(made: Circuit) -> set[frozenset[str]]:
         for operation in item.kind.operations
         for value in ((True,) if operation.style == "pulse" else (True, False))
     ]
-    waits = (400_000, 10_000_000)
+    waits = (400_000, 2_300_000, 10_000_000)
     seen: set[tuple[tuple[str, str], ...]] = set()
     found: set[frozenset[str]] = set()
     waiting = [run(assembly, begin, [], 400_000).end]
