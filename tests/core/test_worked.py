@@ -290,3 +290,19 @@ def test_what_is_found_in_several_states_is_told_once(name: str) -> None:
         keys = [one.key for one in result.findings]
         assert len(keys) == len(set(keys)), result.rule
     assert by_rule(made)["trip_ends"].findings
+
+
+def test_a_contactor_that_is_in_only_while_it_is_held_is_tried_stuck_as_well() -> None:
+    """A hoist is held to run: its contactor hangs when the hand lets go, and the other one stays out."""
+    hoist = library_circuit("hoist-brake-rectifier")
+    assert by_rule(hoist)["stuck_keeps_out"].outcome is Outcome.CLEAR
+    free = bridge(hoist, "k-down:21", "k-down:22")
+    (found,) = by_rule(free)["stuck_keeps_out"].findings
+    assert found.message == "With K2 stuck in, K1 still comes in: hold S2, let go of S2, hold S1."
+
+
+def test_behind_a_trip_nothing_at_all_is_clear() -> None:
+    """What comes with it, the sentence on how much was played, is not said either."""
+    results = by_rule(library_circuit("residual-current-neutral-mistake"))
+    assert [name for name, one in results.items() if one.outcome is Outcome.CLEAR] == []
+    assert {one.over for one in results.values()} == {""}

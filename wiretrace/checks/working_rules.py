@@ -10,7 +10,7 @@ from wiretrace.checks.playing import worked
 from wiretrace.checks.playing.explore import Explorer
 from wiretrace.checks.playing.states import Edge, How
 from wiretrace.checks.playing.stuck import meetings
-from wiretrace.checks.playing.telling import LEFT_OUT, left_out, moved, not_played, on_the_way, told, whole
+from wiretrace.checks.playing.telling import LEFT_OUT, moved, not_played, on_the_way, told, whole
 from wiretrace.document.checked import Installed
 
 Found = Iterator[Finding | CannotTell]
@@ -158,7 +158,7 @@ def coils_work_at_their_voltage(facts: Facts) -> Found:
 
 def nothing_chatters(facts: Facts) -> Found:
     made = worked(facts)
-    yield from left_out(made)
+    yield from not_played(made)
     for devices, seen in made.witness.chatters.items():
         names = " and ".join(facts.label(name) for name in devices)
         verb = "goes" if len(devices) == 1 else "go"

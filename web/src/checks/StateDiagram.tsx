@@ -22,7 +22,8 @@ export function StateDiagram({ circuit }: { circuit: Circuit }) {
   const { diagram, problem, late } = useDiagram(circuit);
   const [pointed, setPointed] = useState<number | null>(null);
   const drawing = useRef<SVGSVGElement>(null);
-  const goThere = useStateOnBench();
+  // Moves of a drawing that is no longer there lead nowhere.
+  const goThere = useStateOnBench(late);
   if (!diagram)
     return (
       <Box as="section" aria-label="States" className="states">
@@ -109,11 +110,11 @@ function useDiagram(circuit: Circuit) {
 }
 
 /** Has the bench come to a state, from the circuit just put under power. */
-function useStateOnBench(): (state: MachineState) => void {
+function useStateOnBench(late: boolean): (state: MachineState) => void {
   const navigate = useNavigate();
   const job = useDocument(({ job }) => job?.id);
   return (state) => {
-    if (job === undefined) return;
+    if (job === undefined || late) return;
     setProof(proofOf(state.moves, state.seen_us));
     void navigate(`/jobs/${job}/run`);
   };

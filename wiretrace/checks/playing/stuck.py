@@ -30,11 +30,15 @@ class Met:
 
 def meetings(made: Explorer) -> tuple[tuple[Met, ...], bool]:
     """Of each opposing pair, either way, the first that was found; and whether all was tried."""
+    if made.found.left_out:
+        return (), False  # Too large to be worked whole: each try would take as long as all that was played.
     found: list[Met] = []
     tries = 0
     orders = [(a, b) for (one, two), _ in made.witness.pairs for a, b in ((one, two), (two, one))]
     for stuck, other in orders:
-        here = next((s for s in made.found.states if stuck in s.runs and not s.held and not s.broken), None)
+        among = [one for one in made.found.states if stuck in one.runs and not (one.broken or one.chatters)]
+        # Where it is in only while a hand holds something, the hand lets go and it hangs.
+        here = min(among, key=lambda one: len(one.held), default=None)
         if here is None:
             continue
         for met in _tried(made, here, stuck, other):
@@ -53,6 +57,10 @@ def _tried(made: Explorer, here: Reached, stuck: str, other: str) -> Iterator[Me
     poles = made.witness.poles[other]
     stops = [one for one in stopped(made) if one.of is here and stuck not in one.stays and len(one.back_moves)]
     begun, state = made.found.moves_to(here.number)[0], here.state
+    for name in sorted(here.held):
+        let_go = _let_go(made, name)
+        state = _worked(assembly, state, let_go).end
+        begun = (*begun, let_go)
     if stops:
         stop = [move for move in stops[0].back_moves if move.device == stops[0].stop.id][-2:]
         for move in stop:
@@ -66,6 +74,12 @@ def _tried(made: Explorer, here: Reached, stuck: str, other: str) -> Iterator[Me
             course = _worked(assembly, state, move)
             came = _came(course, poles) or any(_came(more, poles) for more in _on(made, assembly, course.end))
             yield Met(stuck, other, (*begun, move)) if came else None
+
+
+def _let_go(made: Explorer, name: str) -> Move:
+    item = made.assembly.devices[name]
+    held = next(operation for operation in item.kind.operations if operation.style == "momentary")
+    return Move(0, name, held.name, False, words_of(item, held, False))
 
 
 def _worked(assembly: Assembly, state: State, move: Move) -> Trajectory:
