@@ -158,7 +158,7 @@ BREAKS: Final = (
     Break(
         "points of a way in a spare sheet count for a dictionary",
         "server/assemblies.py",
-        'return circuit.model_copy(update={"title": "", "sheets": (), "set_aside": ()})',
+        'return circuit.model_copy(update={"title": "", "sheets": (), "set_aside": (), "description": ()})',
         "return circuit",
         "tests/server/test_releases.py",
     ),

@@ -22,7 +22,7 @@ Key = tuple[str, tuple[Fault, ...]]
 
 def bare(circuit: Circuit) -> Circuit:
     """What matters of a circuit: without its title, layout and notes, the same for all that behave alike."""
-    return circuit.model_copy(update={"title": "", "sheets": (), "set_aside": ()})
+    return circuit.model_copy(update={"title": "", "sheets": (), "set_aside": (), "description": ()})
 
 
 def reference(circuit: Circuit) -> str:

@@ -15,7 +15,7 @@ def drawing(page: Page, site: Server, name: str) -> None:
 def test_a_finding_is_shown_set_aside_and_brought_back(page: Page, site: Server) -> None:
     drawing(page, site, "two-wire-float")
     check = page.get_by_role("region", name="Check")
-    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 19 clear")
+    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 20 clear")
     expect(check).to_contain_text("K1 can come in by itself when the supply returns")
     marks = page.locator(".found-mark")
     expect(marks).to_have_count(2)  # coil and poles of K1
@@ -24,14 +24,14 @@ def test_a_finding_is_shown_set_aside_and_brought_back(page: Page, site: Server)
     check.get_by_role("button", name="Set aside").click()
     page.get_by_label("Note").fill("Fenced off")
     page.keyboard.press("Enter")
-    expect(check.get_by_test_id("check-summary")).to_have_text("0 found, 19 clear, 1 set aside")
+    expect(check.get_by_test_id("check-summary")).to_have_text("0 found, 20 clear, 1 set aside")
     expect(check).to_contain_text("Set aside: Fenced off")
     expect(marks).to_have_count(0)
     expect(page.get_by_text("Saved", exact=True)).to_be_visible()
     page.reload()
     expect(check).to_contain_text("Set aside: Fenced off")
     check.get_by_role("button", name="Bring back").click()
-    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 19 clear")
+    expect(check.get_by_test_id("check-summary")).to_have_text("1 found, 20 clear")
 
 
 def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
@@ -51,7 +51,7 @@ def test_the_check_follows_the_drawing(page: Page, site: Server) -> None:
 def test_what_a_rule_cannot_judge_is_said_and_is_not_clear(page: Page, site: Server) -> None:
     """What a program makes of an overload contact, no wire tells."""
     open_job(page, site, template="star-delta-plc", stage="draw")
-    expect(page.get_by_test_id("check-summary")).to_have_text("0 found, 32 clear, 1 that cannot be told")
+    expect(page.get_by_test_id("check-summary")).to_have_text("0 found, 36 clear, 1 that cannot be told")
     told = page.locator('[data-unclear="overload_contact"]')
     expect(told).to_contain_text("Cannot tell: overload relays open the control circuit")
     expect(told).to_contain_text("What the program makes of F2, no wire tells.")

@@ -105,7 +105,7 @@ def seal_open(name: str, made: Circuit, facts: Facts) -> Iterator[Mistake]:
         for ref in contacts(facts, item, rest=False)[:1]:
             gone = [w.id for w in at(made, ends(facts, ref)[0]) if len(at(made, ends(facts, ref)[0])) == 1]
             if gone:
-                rules = frozenset({"seal_in", "open_ends", "star_left", "lamp_tells", "coil_fed"})
+                rules = frozenset({"role_true", "open_ends", "star_left", "lamp_tells", "coil_fed"})
                 yield Mistake(f"{name}: wire off {ends(facts, ref)[0]}", without(made, *gone), rules)
 
 
@@ -157,7 +157,7 @@ def coil_in_series(name: str, made: Circuit, facts: Facts) -> Iterator[Mistake]:
             changed = without(made, gone[0].id)
             series = wire("series", f"{one.id}:{a2}", f"{two.id}:{a1}")
             changed = changed.model_copy(update={"conductors": (*changed.conductors, series)})
-            rules = frozenset({"coil_works", "coil_fed", "coil_voltage", "seal_in", "lamp_tells"})
+            rules = frozenset({"coil_works", "coil_fed", "coil_voltage", "role_true", "lamp_tells"})
             yield Mistake(f"{name}: coil of {one.label} in series with {two.label}", changed, rules)
 
 

@@ -54,9 +54,9 @@ def test_no_terminal_of_a_library_circuit_has_more_than_two_wires(name: str) -> 
         ("{", MalformedDocument),
         ("[" * 200_000, MalformedDocument),
         ("[]", MalformedDocument),
-        ('{"format": "wiretrace/circuit", "version": 4}', MalformedDocument),
-        ('{"format": "wiretrace/circuit", "version": 5, "title": "x"}', NewerVersion),
-        ('{"format": "wiretrace/circuit", "version": 4, "title": "x", "colour": 1}', MalformedDocument),
+        ('{"format": "wiretrace/circuit", "version": 5}', MalformedDocument),
+        ('{"format": "wiretrace/circuit", "version": 6, "title": "x"}', NewerVersion),
+        ('{"format": "wiretrace/circuit", "version": 5, "title": "x", "colour": 1}', MalformedDocument),
     ],
 )
 def test_what_is_no_circuit_is_refused_by_name(text: str, error: type[CircuitError]) -> None:

@@ -87,8 +87,6 @@ def test_the_checks_judge_them() -> None:
     results = {result.rule: result for result in check(bay())}
     assert all(result.outcome is not Outcome.CANNOT_TELL for result in results.values())
     assert results["coil_fed"].outcome is Outcome.CLEAR
-    # A start that sets a latching relay needs no seal-in.
-    assert results["seal_in"].outcome is Outcome.NOT_ASKED
     small = bay().model_copy(
         update={
             "devices": tuple(

@@ -123,7 +123,7 @@ def test_a_mistake_is_found_with_the_moves_that_show_it(made: Circuit, rule: str
 
 
 KNOWN = {
-    "hand-off-auto-seal-in-mistake": {"stop_stops"},
+    "hand-off-auto-seal-in-mistake": {"stop_stops", "described"},
     "residual-current-neutral-mistake": {"nothing_trips"},
     "capacitor-motor-rc-mistake": {"coil_works"},
     "two-wire-sensor-leakage": {"coil_works"},

@@ -39,6 +39,53 @@ def test_what_is_found_by_working_it_comes_with_the_moves_that_show_it(client: F
     assert (told[0], told[-1]) == ("dropped_out", "pulled_in")
 
 
+def test_the_description_is_judged_and_what_is_done_is_proposed(client: FlaskClient) -> None:
+    circuit = library_circuit("reversing-interlocked").model_dump(mode="json")
+    circuit["description"] = ["when S0 is pressed, then K1 goes out", "while K2 is in, M1 runs forward", "hello"]
+    for device in circuit["devices"]:
+        if device["id"] == "open":
+            device["params"]["role"] = "unsaid"
+    answer = client.post("/api/check/played", json={"circuit": circuit}).get_json()
+    lines = answer["lines"]
+    assert [(line["text"], line["outcome"]) for line in lines] == [
+        (circuit["description"][0], "held"),
+        (circuit["description"][1], "broken"),
+        ("hello", "unread"),
+    ]
+    assert lines[1]["reason"] == "Hold S2: M1 turns backward."
+    assert [(move["device"], move["operation"]) for move in lines[1]["moves"]] == [("close", "press")]
+    assert "when S2 is pressed and let go, then K2 stays in" in answer["proposed"]
+    (role,) = answer["roles"]
+    assert (role["device"], role["role"], role["params"]["colour"]) == ("open", "start", "black")
+    described = next(result for result in answer["results"] if result["rule"] == "described")
+    assert described["findings"][0]["key"] == circuit["description"][1]
+
+
+def test_a_circuit_without_a_coil_has_no_lines_and_no_roles(client: FlaskClient) -> None:
+    circuit = {**library_circuit("reversing-interlocked").model_dump(mode="json"), "devices": [], "conductors": []}
+    answer = client.post("/api/check/played", json={"circuit": {**circuit, "sheets": []}}).get_json()
+    assert (answer["lines"], answer["proposed"], answer["roles"]) == ([], [], [])
+
+
+def test_what_one_circuit_does_otherwise_than_another_is_told(client: FlaskClient) -> None:
+    before = library_circuit("start-stop-overload-line").model_dump(mode="json")
+    after = library_circuit("start-stop-overload-line").model_dump(mode="json")
+    after["conductors"].append({**after["conductors"][0], "id": "bridge"})
+    after["conductors"][-1]["a"] = {"device": "stop", "terminal": "11"}
+    after["conductors"][-1]["b"] = {"device": "stop", "terminal": "12"}
+    answer = client.post("/api/check/difference", json={"before": before, "after": after})
+    assert answer.get_json() == {"lines": ["S0 no longer stops K1"], "reason": ""}
+
+
+def test_what_is_still_being_drawn_is_marked(client: FlaskClient) -> None:
+    circuit = library_circuit("start-stop-overload-line").model_dump(mode="json")
+    circuit["conductors"] = circuit["conductors"][:28]
+    results = client.post("/api/check", json={"circuit": circuit}).get_json()["results"]
+    findings = [finding for result in results for finding in result["findings"]]
+    assert findings
+    assert all(finding["drawing"] for finding in findings)
+
+
 def test_a_contradictory_nameplate_is_a_problem_with_its_device(client: FlaskClient) -> None:
     circuit = library_circuit("two-wire-float").model_dump(mode="json")
     next(d for d in circuit["devices"] if d["id"] == "motor")["params"]["rated_current_a"] = 9.0

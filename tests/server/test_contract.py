@@ -85,6 +85,7 @@ OPERATIONS = [
     "POST /api/check",
     "POST /api/check/played",
     "POST /api/check/diagram",
+    "POST /api/check/difference",
     "POST /api/compare",
     "POST /api/faults",
     "POST /api/pattern",

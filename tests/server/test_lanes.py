@@ -54,6 +54,7 @@ KEEPS_NOTHING_OF_ANYBODY = {
     "DELETE /api/session",
     "POST /api/check",
     "POST /api/check/diagram",
+    "POST /api/check/difference",
     "POST /api/check/played",
     "POST /api/compare",
     "POST /api/drawing/{name}",

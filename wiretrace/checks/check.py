@@ -1,5 +1,6 @@
 """All rules, applied to a circuit."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Final
 
@@ -7,18 +8,22 @@ from wiretrace.catalogue.machinery.purpose import Does
 from wiretrace.checks import (
     conductor_rules,
     control_rules,
+    described_rules,
     measuring_rules,
     overload_rules,
     played_rules,
     power_rules,
+    role_rules,
     supply_rules,
     upset_rules,
     working_rules,
 )
+from wiretrace.checks.drawing import being_drawn
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Outcome, Result, Rule
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import WiretraceError
+from wiretrace.faults.fault import Fault
 
 RULES: Final[tuple[Rule, ...]] = (
     *control_rules.RULES,
@@ -30,7 +35,13 @@ RULES: Final[tuple[Rule, ...]] = (
 )
 
 
-PLAYED: Final[tuple[Rule, ...]] = (*played_rules.RULES, *working_rules.RULES, *upset_rules.RULES)
+PLAYED: Final[tuple[Rule, ...]] = (
+    *described_rules.RULES,
+    *played_rules.RULES,
+    *role_rules.RULES,
+    *working_rules.RULES,
+    *upset_rules.RULES,
+)
 """Those for which the circuit is worked: they take longer."""
 
 
@@ -40,9 +51,15 @@ def check(circuit: Circuit) -> tuple[Result, ...]:
     return tuple(_result(rule, facts) for rule in RULES)
 
 
-def check_by_playing(circuit: Circuit) -> tuple[Result, ...]:
-    """What the rules say for which the circuit is worked. Raises InvalidCircuit when it cannot be compiled at all."""
-    facts = Facts(circuit)
+def check_by_playing(circuit: Circuit, faults: Sequence[Fault] = ()) -> tuple[Result, ...]:
+    """What the rules say for which the circuit is worked, sound or with faults. Raises InvalidCircuit when it cannot be
+    compiled at all.
+    """
+    return played(Facts(circuit, faults))
+
+
+def played(facts: Facts) -> tuple[Result, ...]:
+    """The same of a circuit that was read already."""
     results = (_result(rule, facts) for rule in PLAYED)
     return tuple(
         replace(one, over=played_rules.over(facts)) if one.outcome is Outcome.CLEAR else one for one in results
@@ -66,4 +83,11 @@ def _result(rule: Rule, facts: Facts) -> Result:
         unclear.append(error.message)
     if findings or unclear:
         outcome = Outcome.FOUND if findings else Outcome.CANNOT_TELL
-    return Result(rule.name, rule.title, outcome, tuple(findings.values()), " ".join(dict.fromkeys(unclear)))
+    told = tuple(replace(one, drawing=_is_drawn(facts, rule, one)) for one in findings.values())
+    return Result(rule.name, rule.title, outcome, told, " ".join(dict.fromkeys(unclear)))
+
+
+def _is_drawn(facts: Facts, rule: Rule, finding: Finding) -> bool:
+    """Is it about a device that is not wired yet, or that something is missing while others are not?"""
+    drawn = being_drawn(facts)
+    return finding.device in drawn or bool(rule.absence and drawn)

@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterator
 
+from wiretrace.checks.drawing import loose_ends
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import Finding, NothingToCheck, Rule
 from wiretrace.document.circuit import Conductor
@@ -53,25 +54,14 @@ def no_end_is_open(facts: Facts) -> Iterator[Finding]:
     used = facts.used_terminals
     if not used:
         raise NothingToCheck
-    for item in facts.items:
-        if item.kind.reference_node(item.params) is not None:
-            continue  # Nobody has to use every pole of a supply.
-        for branch in item.structure.branches:
-            sides = [(item.id, end) in used for end in (branch.a, branch.b)]
-            inner = {branch.a, branch.b} & set(item.structure.internal_nodes)
-            shared = any(
-                other.name != branch.name and {other.a, other.b} & {branch.a, branch.b}
-                for other in item.structure.branches
-            )
-            if sides.count(True) == 1 and not inner and not shared:
-                bare = branch.b if sides[0] else branch.a
-                yield Finding(
-                    f"{item.id}:{bare}",
-                    f"{item.designated(bare)} has no wire, though the other end of {branch.name} has one.",
-                    "No current can flow there.",
-                    item.id,
-                    bare,
-                )
+    for item, branch, bare in loose_ends(facts):
+        yield Finding(
+            f"{item.id}:{bare}",
+            f"{item.designated(bare)} has no wire, though the other end of {branch.name} has one.",
+            "No current can flow there.",
+            item.id,
+            bare,
+        )
 
 
 def frames_are_earthed(facts: Facts) -> Iterator[Finding]:
@@ -99,5 +89,5 @@ RULES = (
     Rule("clamps", "No terminal holds more than two wires", terminals_hold_two_wires),
     Rule("wire_numbers", "Each wire number stands for one potential", numbers_stand_for_one_potential),
     Rule("open_ends", "No element has an open end", no_end_is_open),
-    Rule("earth", "Frames are joined to earth", frames_are_earthed),
+    Rule("earth", "Frames are joined to earth", frames_are_earthed, absence=True),
 )

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.purpose import Actuator, CommandRole, Does
 from wiretrace.checks.facts import Coil, Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.document.checked import Installed
@@ -41,20 +41,32 @@ def stop_is_normally_closed(facts: Facts) -> Iterator[Finding]:
                 )
 
 
-def start_is_normally_open(facts: Facts) -> Iterator[Finding | CannotTell]:
+def start_is_normally_open(facts: Facts) -> Iterator[Finding]:
     for item in _buttons(facts):
         if facts.is_stop(item):
             continue
         used = facts.contacts(item)
-        if not used or not all(facts.rest(ref) for ref in used):
-            continue
-        if item.kind.role_unsaid(item.params):
-            yield CannotTell(item.id, f"{item.label} opens its circuit, as a stop does; its role is not said. Say it.")
-        else:
+        # One whose role is not said is judged by what it does.
+        unsaid = item.kind.role(item.params) is CommandRole.UNSAID
+        if used and all(facts.rest(ref) for ref in used) and not unsaid:
             yield Finding(
                 item.id,
                 f"{item.label} is no stop button, but only its normally closed contact is used.",
                 "A start closes its circuit; with a normally closed contact the machine starts with the supply.",
+                item.id,
+            )
+
+
+def buttons_have_their_colour(facts: Facts) -> Iterator[Finding]:
+    roles = [(item, role) for item in _buttons(facts) if (role := item.kind.role(item.params)) is not None]
+    if not roles:
+        raise NothingToCheck
+    for item, role in roles:
+        if not item.kind.wears(item.params):
+            yield Finding(
+                item.id,
+                f"{item.label} is there to {role.value}, but it is {item.params['colour']}.",
+                "Red stops and never starts, green never stops, blue resets (IEC 60204-1, 10.2.1).",
                 item.id,
             )
 
@@ -67,64 +79,6 @@ def _seal_contacts(facts: Facts) -> list[BranchRef]:
         for ref in (facts.contacts(item) if item.kind.actuator is Actuator.COIL else ())
         if not facts.is_pole(ref) and not facts.rest(ref)
     ]
-
-
-def start_has_a_seal_in(facts: Facts) -> Iterator[Finding]:
-    seals = _seal_contacts(facts)
-    behind = _Behind(facts)
-    starts = [
-        (item, ref)
-        for item in _buttons(facts)
-        if not facts.is_stop(item) and not item.kind.jogs(item.params)
-        for ref in facts.contacts(item)
-        if not facts.rest(ref) and behind.is_a_coil(ref)
-    ]
-    if not starts:
-        raise NothingToCheck
-    sealed = {facts.at_rest.pair(seal) for seal in seals}
-    for item, ref in starts:
-        if facts.at_rest.pair(ref) not in sealed:
-            yield Finding(
-                f"{item.id}/{ref.branch}",
-                f"No contact of a contactor lies across {item.label} {ref.branch}.",
-                "Unless something else seals it in, it runs only while held: right for a button whose role is jog.",
-                item.id,
-                facts.first_terminal(ref),
-            )
-
-
-class _Behind:
-    """What lies behind a start with all at rest. Contacts that something else closes lead on from there, to whatever
-    has no pole of a source of its own.
-    """
-
-    def __init__(self, facts: Facts) -> None:
-        self.parts = facts.at_rest
-        self.on: dict[int, set[int]] = {}
-        for ref in (ref for item in facts.items for ref in facts.contacts(item) if _leads_on(facts, ref)):
-            a, b = int(self.parts.label[ref.a]), int(self.parts.label[ref.b])
-            self.on.setdefault(a, set()).add(b)
-            self.on.setdefault(b, set()).add(a)
-        coils = (coil for coil in facts.coils if coil.item.kind.actuator is Actuator.COIL)
-        self.at_coils = {int(self.parts.label[node]) for coil in coils for node in (coil.a, coil.b)}
-
-    def is_a_coil(self, ref: BranchRef) -> bool:
-        """Does a coil that falls back wait behind this contact?"""
-        waiting = [label for label in self.parts.pair(ref) if not self.parts.has_pole(label)]
-        seen = set(waiting)
-        for label in waiting:
-            if label in self.at_coils:
-                return True
-            fresh = {other for other in self.on.get(label, ()) if not self.parts.has_pole(other)} - seen
-            seen |= fresh
-            waiting += fresh
-        return False
-
-
-def _leads_on(facts: Facts, ref: BranchRef) -> bool:
-    """A contact of the control circuit that is open at rest, and not for a hand or a program to close."""
-    by_itself = facts.item(ref).kind.actuator not in (Actuator.HAND, Actuator.PROGRAM)
-    return by_itself and not facts.is_pole(ref) and not facts.rest(ref)
 
 
 def seal_in_lies_not_across_the_stop(facts: Facts) -> Iterator[Finding]:
@@ -247,9 +201,9 @@ def stop_of_a_controller_is_normally_closed(facts: Facts) -> Iterator[Finding]:
 RULES = (
     Rule("stop_normally_closed", "Stop contacts are normally closed", stop_is_normally_closed),
     Rule("start_normally_open", "Start contacts are normally open", start_is_normally_open),
-    Rule("seal_in", "Start buttons are sealed in", start_has_a_seal_in),
+    Rule("colour", "Buttons have the colour of what they do", buttons_have_their_colour),
     Rule("seal_in_across_stop", "No seal-in across a stop", seal_in_lies_not_across_the_stop),
-    Rule("coil_fed", "Every coil can be fed", coils_can_be_fed),
+    Rule("coil_fed", "Every coil can be fed", coils_can_be_fed, absence=True),
     Rule("coil_voltage", "Coil voltages are what is there", coil_voltage_is_what_is_there),
     Rule("automatic_restart", "No motor starts by itself", restart_without_a_hand),
     Rule("controller_stop", "Stops into a controller are normally closed", stop_of_a_controller_is_normally_closed),

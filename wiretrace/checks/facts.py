@@ -1,7 +1,7 @@
 """What rules ask of a circuit: who is what, and what would be joined if these contacts were closed."""
 
 import math
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
@@ -15,6 +15,7 @@ from wiretrace.catalogue.machinery.purpose import Actuator, Against, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit, End
+from wiretrace.faults.fault import Fault
 from wiretrace.network.solve import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
@@ -92,8 +93,9 @@ class Parts:
 class Facts:
     """A circuit seen with the eyes of someone who checks it."""
 
-    def __init__(self, circuit: Circuit) -> None:
-        self.assembly = Assembly(circuit)
+    def __init__(self, circuit: Circuit, faults: Sequence[Fault] = ()) -> None:
+        self.assembly = Assembly(circuit, faults)
+        self.faults = tuple(faults)
         self.circuit = circuit
         self.items = tuple(self.assembly.devices.values())
         self._remembered: dict[Hashable, Any] = {}

@@ -36,6 +36,8 @@ class Finding:
     """What a hand does to see it, from the circuit just put under power."""
     seen_us: int = 0
     """When it is seen then: a clock may have to run out after the last move."""
+    drawing: bool = False
+    """Is it about what is still being drawn, so that the next wire may settle it?"""
 
 
 @dataclass(frozen=True)
@@ -75,8 +77,12 @@ Check: TypeAlias = Callable[[Facts], Iterable[Finding | CannotTell]]
 
 @dataclass(frozen=True)
 class Rule:
-    """A rule: its name in notes, its title, and the function that looks."""
+    """A rule: its name in notes, its title, and the function that looks.
+
+    `absence` is true of one that finds that something does not happen: in a half-drawn circuit it may still.
+    """
 
     name: str
     title: str
     check: Check
+    absence: bool = False

@@ -194,7 +194,12 @@ def _carries_a(
 
 
 RULES = (
-    Rule("motor_overload", "Every motor has an overload relay", motor_has_an_overload_relay),
-    Rule("overload_contact", "Overload relays open the control circuit", overload_contact_opens_the_control_circuit),
+    Rule("motor_overload", "Every motor has an overload relay", motor_has_an_overload_relay, absence=True),
+    Rule(
+        "overload_contact",
+        "Overload relays open the control circuit",
+        overload_contact_opens_the_control_circuit,
+        absence=True,
+    ),
     Rule("dial", "Dials stand at the motor's current", dial_stands_at_the_motors_current),
 )

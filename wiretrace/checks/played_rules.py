@@ -2,12 +2,15 @@
 
 from collections.abc import Iterator
 
+from wiretrace.catalogue.machinery.status import tells, words
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.checks.playing import worked
 from wiretrace.checks.playing.explore import Explorer
+from wiretrace.checks.playing.states import How, Reached
 from wiretrace.checks.playing.stopping import Stopped, stopped
-from wiretrace.checks.playing.telling import broken_by_hand, left_out, not_played, told
+from wiretrace.checks.playing.telling import broken_by_hand, left_out, moved, not_played, told
+from wiretrace.document.checked import Installed
 
 
 def _stops(made: Explorer) -> tuple[Stopped, ...]:
@@ -44,6 +47,42 @@ def _still_in(facts: Facts, one: Stopped, name: str) -> Finding:
         moves=one.moves,
         seen_us=one.seen_us,
     )
+
+
+def nothing_starts_while_a_stop_is_held(facts: Facts) -> Iterator[Finding | CannotTell]:
+    """By no other command: what a stop ends, or all where it ends nothing, stays out while it is held or struck."""
+    made = worked(facts)
+    yield from not_played(made)
+    ends = {(one.stop.id, name) for one in stopped(made) for name in one.of.runs - one.stays}
+    known: set[tuple[str, str]] = set()
+    if not made.stops:
+        raise NothingToCheck
+    for edge in made.found.edges:
+        here, there = made.found.states[edge.of], made.found.states[made.found.rested(edge.to)[0]]
+        if edge.how is not How.HAND or edge.lets_go:
+            continue
+        for stop in (stop for stop in made.stops if stop.id != edge.device and _is_held(made, stop, here)):
+            idle = not any(device == stop.id for device, _ in ends)
+            for name in sorted(there.runs - here.runs):
+                if (idle or (stop.id, name) in ends) and (stop.id, name) not in known:
+                    known.add((stop.id, name))
+                    how = "held" if stop.id in here.held else words(here.key[made.place(stop.id)])
+                    yield moved(
+                        made,
+                        f"{stop.id}/{name}",
+                        f"{{label}} starts while {stop.label} is {how}: {{moves}}.",
+                        "A stop keeps out what it stops for as long as somebody holds it.",
+                        (here, (edge,)),
+                        name,
+                    )
+
+
+def _is_held(made: Explorer, stop: Installed, here: Reached) -> bool:
+    """Is it held, struck, or turned to off?"""
+    status = here.key[made.place(stop.id)]
+    if stop.kind.off:
+        return tells(status, stop.kind.off)
+    return stop.id in here.held or status != made.found.states[0].key[made.place(stop.id)]
 
 
 def what_goes_on_can_be_stopped(facts: Facts) -> Iterator[Finding | CannotTell]:
@@ -124,6 +163,7 @@ def over(facts: Facts) -> str:
 
 RULES = (
     Rule("stop_stops", "Every stop ends what it is there for", stops_end_what_they_are_there_for),
+    Rule("stop_holds", "Nothing starts while a stop is held", nothing_starts_while_a_stop_is_held),
     Rule("nothing_trips", "No command trips a protection", no_hand_trips_a_protection),
     Rule("can_be_stopped", "What goes on by itself can be stopped", what_goes_on_can_be_stopped),
     Rule("stop_stays", "Nothing comes back when a stop is let go", nothing_comes_back_when_a_stop_is_let_go),

@@ -18,7 +18,8 @@ EXAMPLES: Final[Mapping[str, tuple[str, ...]]] = {
     "table": ("table star-delta-plc", "--seconds 60 table star-delta-plc"),
     "races": ("races reversing-interlocked --do S1.press@0.1s",),
     "validate": ("validate my-circuit.json",),
-    "check": ("check two-wire-float",),
+    "check": ("check two-wire-float", "check start-stop-overload-line --fault S0/11-12=welded"),
+    "describe": ("describe reversing-interlocked",),
     "states": ("states star-delta-timer-first-closure",),
     "trace": (
         "trace start-stop-overload-line --hidden K1:A1=open",

@@ -8,8 +8,8 @@ from typing import Any, BinaryIO, TextIO
 import click
 from pydantic import ValidationError
 
-from wiretrace.checks.check import check, check_by_playing
-from wiretrace.checks.finding import Outcome
+from wiretrace.checks.facts import Facts
+from wiretrace.checks.intent.proposing import proposed
 from wiretrace.cli.arguments import (
     read_actions,
     read_circuit,
@@ -18,6 +18,7 @@ from wiretrace.cli.arguments import (
     read_sequence_file,
     read_time_us,
 )
+from wiretrace.cli.checking import check_lines, difference_lines
 from wiretrace.cli.errors import P, tells_errors
 from wiretrace.cli.examples import shown
 from wiretrace.cli.measured import measured
@@ -25,7 +26,7 @@ from wiretrace.cli.sizing import size_json, size_text
 from wiretrace.cli.states import states_text
 from wiretrace.cli.tables import current_table, explanation_table, potential_table, run_table, step_table
 from wiretrace.cli.trace import json_of, trace, trace_text
-from wiretrace.document.changes import CHANGES, applied, changes, difference
+from wiretrace.document.changes import CHANGES, applied, changes
 from wiretrace.document.checked import check_circuit
 from wiretrace.errors import MalformedDocument
 from wiretrace.explain.current import explain_current
@@ -214,17 +215,22 @@ def validate(circuit: str) -> None:
 
 @main.command("check")
 @click.argument("circuit")
+@click.option("--fault", "faults", multiple=True, help="Work it with this fault, as for run. Repeatable.")
 @tells_errors
-def check_command(circuit: str) -> None:
+def check_command(circuit: str, faults: tuple[str, ...]) -> None:
     """Apply the rules of the trade to CIRCUIT: found, clear, or cannot tell."""
     made = read_circuit(circuit)
-    for result in (*check(made), *check_by_playing(made)):
-        if result.outcome is not Outcome.NOT_ASKED:
-            click.echo(f"{result.outcome.value}: {result.title}{f': {result.reason}' if result.reason else ''}")
-            if result.over:
-                click.echo(f"    {result.over}")
-        for finding in result.findings:
-            click.echo(f"    {finding.message}\n        {finding.why}")
+    broken = [fault_from_text(made, text) for text in faults]
+    click.echo("\n".join(check_lines(made, broken)))
+
+
+@main.command()
+@click.argument("circuit")
+@tells_errors
+def describe(circuit: str) -> None:
+    """An operating description of CIRCUIT that holds, from what it does when it is worked."""
+    for line in proposed(Facts(read_circuit(circuit))):
+        click.echo(line)
 
 
 @main.command()
@@ -241,14 +247,12 @@ def states(circuit: str) -> None:
 @click.option("--json", "as_json", is_flag=True, help="As changes that `apply` takes.")
 @tells_errors
 def compare(before: str, after: str, as_json: bool) -> None:
-    """What is different between two circuits."""
+    """What is different between two circuits, as drawn and when they are worked."""
     old, new = read_circuit(before), read_circuit(after)
     if as_json:
         click.echo(CHANGES.dump_json(changes(old, new), indent=2).decode())
         return
-    found = difference(old, new)
-    lines = [f"{title}: {line}" for title, told in vars(found).items() for line in told]
-    click.echo("\n".join(lines) or "No difference.")
+    click.echo("\n".join(difference_lines(old, new)) or "No difference.")
 
 
 @main.command("trace")

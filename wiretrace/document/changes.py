@@ -10,9 +10,20 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field, TypeAdapter
 
+from wiretrace.bounds import Most
 from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS
-from wiretrace.document.circuit import Circuit, Conductor, Device, Frozen, SetAside, Sheet, Stray
+from wiretrace.document.circuit import (
+    MAX_LINES,
+    Circuit,
+    Conductor,
+    Device,
+    Frozen,
+    SetAside,
+    Sheet,
+    Stray,
+    Text,
+)
 from wiretrace.errors import InvalidCircuit, Problem
 
 Item = Device | Conductor | Stray | Sheet | SetAside
@@ -44,7 +55,14 @@ class Named(Frozen):
     value: str
 
 
-Change = Annotated[Put | Taken | Named, Field(discriminator="what")]
+class Described(Frozen):
+    """The operating description of the circuit, whole."""
+
+    what: Literal["described"] = "described"
+    lines: Annotated[tuple[Text, ...], Most(MAX_LINES)]
+
+
+Change = Annotated[Put | Taken | Named | Described, Field(discriminator="what")]
 CHANGES: Final = TypeAdapter(tuple[Change, ...])
 """Reads changes from JSON and writes them."""
 
@@ -56,6 +74,8 @@ def changes(before: Circuit, after: Circuit) -> tuple[Change, ...]:
         for name in PLAIN
         if getattr(before, name) != getattr(after, name)
     ]
+    if before.description != after.description:
+        found.append(Described(lines=after.description))
     for place in LISTS:
         found += _in_list(place, getattr(before, place), getattr(after, place))
     return tuple(found)
@@ -64,10 +84,12 @@ def changes(before: Circuit, after: Circuit) -> tuple[Change, ...]:
 def applied(circuit: Circuit, what: Sequence[Change]) -> Circuit:
     """The circuit after these changes. Raises InvalidCircuit when one of them speaks of what is not there."""
     lists: dict[str, dict[str, Item]] = {place: _by_key(getattr(circuit, place)) for place in LISTS}
-    plain: dict[str, str] = {}
+    plain: dict[str, str | tuple[str, ...]] = {}
     for change in what:
         if isinstance(change, Named):
             plain[change.name] = change.value
+        elif isinstance(change, Described):
+            plain["description"] = change.lines
         elif isinstance(change, Taken):
             if lists[change.place].pop(change.id, None) is None:
                 raise _nothing(change.id)

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 from wiretrace.bounds import Most, few
 
 FORMAT: Final = "wiretrace/circuit"
-VERSION: Final = 4
+VERSION: Final = 5
 MAX_DEVICES: Final = 2_000
 MAX_PARAMS: Final = 100
 MAX_FIELDS: Final = 100
@@ -21,12 +21,14 @@ MAX_SHEETS: Final = 100
 MAX_SYMBOLS: Final = 10_000
 MAX_CORNERS: Final = 200
 MAX_SET_ASIDE: Final = 500
+MAX_LINES: Final = 100
 LIMITS: Final = {
     "devices": MAX_DEVICES,
     "conductors": MAX_CONDUCTORS,
     "strays": MAX_STRAYS,
     "sheets": MAX_SHEETS,
     "set_aside": MAX_SET_ASIDE,
+    "description": MAX_LINES,
 }
 """How many of each a document may have."""
 
@@ -133,7 +135,7 @@ class Circuit(Frozen):
     """A whole circuit document. It is shown on its sheets of `convention`; those of the other are kept."""
 
     format: Literal["wiretrace/circuit"] = "wiretrace/circuit"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     title: Text
     convention: Convention = "iec"
     devices: Annotated[tuple[Device, ...], Most(MAX_DEVICES)] = ()
@@ -141,6 +143,8 @@ class Circuit(Frozen):
     strays: Annotated[tuple[Stray, ...], Most(MAX_STRAYS)] = ()
     sheets: Annotated[tuple[Sheet, ...], Most(MAX_SHEETS)] = ()
     set_aside: Annotated[tuple[SetAside, ...], Most(MAX_SET_ASIDE)] = ()
+    description: Annotated[tuple[Text, ...], Most(MAX_LINES)] = ()
+    """What it is to do, in lines that are judged: when S1 is pressed, then K1 goes in."""
 
     def shown_sheets(self) -> tuple[Sheet, ...]:
         """The sheets of the convention in which the circuit is shown."""

@@ -15,6 +15,7 @@ from wiretrace.catalogue.registry import KINDS
 from wiretrace.document.checked import Installed, check_size, has_terminal, install, value_fault
 from wiretrace.document.circuit import (
     FORMAT,
+    MAX_LINES,
     MAX_SET_ASIDE,
     VERSION,
     Circuit,
@@ -104,8 +105,21 @@ def salvage(text: str) -> tuple[Circuit, tuple[Problem, ...]]:
         strays=strays,
         sheets=tuple(_sheets(reading, data, devices)),
         set_aside=tuple(reading.items(data, "set_aside", SetAside))[:MAX_SET_ASIDE],
+        description=_lines(reading, data),
     )
     return circuit, tuple(reading.problems)
+
+
+def _lines(reading: _Reading, data: Any) -> tuple[str, ...]:
+    """The lines of the operating description that are lines."""
+    told = data.get("description", [])
+    if not isinstance(told, list):
+        reading.left_out("description", "is no list")
+        return ()
+    lines = [_plain(line) for line in told if isinstance(line, str)]
+    if len(lines) < len(told):
+        reading.left_out("description", f"{len(told) - len(lines)} of its lines are no text")
+    return tuple(lines[:MAX_LINES])
 
 
 def _plain(title: str) -> str:

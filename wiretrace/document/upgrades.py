@@ -5,6 +5,7 @@
 3   A push button has a `role`. Before, its name said what it is for. Choices have ids; before, they were the words that
     people read.
 4   A phase monitor has a delay for undervoltage and one for overvoltage. Before, they were one.
+5   It has an operating description. Before, nobody could say in a document what its circuit is to do.
 """
 
 import re
@@ -90,7 +91,11 @@ def _two_delays(device: Device, params: Data) -> Data:
 
 
 circuit_upgrades: Final = Upgrades(
-    "document", _each_device(_own_drop_out), _each_device(_roles_and_ids), _each_device(_two_delays)
+    "document",
+    _each_device(_own_drop_out),
+    _each_device(_roles_and_ids),
+    _each_device(_two_delays),
+    lambda data: {"description": [], **data},
 )
 
 

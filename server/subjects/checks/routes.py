@@ -9,11 +9,17 @@ from pydantic import Field
 from server.bodies import CheckedCircuit
 from server.connection import connection
 from server.subjects.sizing.store import read_sizing
-from wiretrace.checks.check import check, check_by_playing
+from wiretrace.catalogue.machinery.purpose import CommandRole
+from wiretrace.checks.check import check, played
 from wiretrace.checks.facts import Facts
 from wiretrace.checks.finding import Move, NothingToCheck, Outcome, Result
+from wiretrace.checks.intent.judging import LineOutcome, judged
+from wiretrace.checks.intent.proposing import proposed
 from wiretrace.checks.playing.diagram import state_diagram
+from wiretrace.checks.playing.difference import does_otherwise
+from wiretrace.checks.playing.roles import proposals
 from wiretrace.document.circuit import Circuit, Frozen
+from wiretrace.errors import WiretraceError
 from wiretrace.sizing.carry import carried
 from wiretrace.sizing.report import kept_sizing, sheet_of
 from wiretrace.work import bounded_anew
@@ -46,6 +52,8 @@ class FindingData(Frozen):
     """What a hand does to see it, from the circuit just put under power."""
     seen_us: int
     """When it is seen then."""
+    drawing: bool
+    """Is it about what is still being drawn, so that the next wire may settle it?"""
 
 
 class ResultData(Frozen):
@@ -71,6 +79,46 @@ class PlayedRequest(Frozen):
 
 class CheckAnswer(Frozen):
     results: tuple[ResultData, ...]
+
+
+class DescribedLine(Frozen):
+    """A line of the operating description: how it turned out, why, and the moves that show where it is broken."""
+
+    text: str
+    outcome: LineOutcome
+    reason: str
+    moves: tuple[MoveData, ...]
+    seen_us: int
+
+
+class RoleData(Frozen):
+    """What a button is there for by what it does, where the drawing does not say, and the parameters that say it."""
+
+    device: str
+    role: CommandRole
+    words: str
+    params: dict[str, bool | int | float | str]
+
+
+class PlayedAnswer(Frozen):
+    """`proposed` are lines of an operating description that hold; `lines` how those that were written stand."""
+
+    results: tuple[ResultData, ...]
+    lines: tuple[DescribedLine, ...]
+    proposed: tuple[str, ...]
+    roles: tuple[RoleData, ...]
+
+
+class DifferenceRequest(Frozen):
+    before: CheckedCircuit
+    after: CheckedCircuit
+
+
+class DifferenceAnswer(Frozen):
+    """What is done otherwise, in words, and what was not looked at."""
+
+    lines: tuple[str, ...]
+    reason: str
 
 
 class MachineStateData(Frozen):
@@ -118,11 +166,41 @@ def check_circuit(body: CheckRequest) -> CheckAnswer:
 
 @blueprint.post("/played")
 @blueprint.input(PlayedRequest, arg_name="body")
-@blueprint.output(CheckAnswer)
-def check_by_working(body: PlayedRequest) -> CheckAnswer:
+@blueprint.output(PlayedAnswer)
+def check_by_working(body: PlayedRequest) -> PlayedAnswer:
     """What the rules say for which the circuit is worked: every command from every state that commands lead to."""
+    facts = Facts(body.circuit)
     with bounded_anew(WORKED_S):
-        return CheckAnswer(results=_told(check_by_playing(body.circuit)))
+        results = played(facts)
+        try:
+            lines, more, roles = judged(facts, body.circuit.description), proposed(facts), proposals(facts)
+        except (NothingToCheck, WiretraceError):
+            # The rules have said why: there is no coil, or it cannot be worked.
+            lines, more, roles = (), (), ()
+    return PlayedAnswer(
+        results=_told(results),
+        lines=tuple(
+            DescribedLine(
+                text=one.text,
+                outcome=one.outcome,
+                reason=one.reason,
+                moves=_moves(one.moves),
+                seen_us=one.seen_us,
+            )
+            for one in lines
+        ),
+        proposed=more,
+        roles=tuple(RoleData(**{**vars(one), "params": dict(one.params)}) for one in roles),
+    )
+
+
+@blueprint.post("/difference")
+@blueprint.input(DifferenceRequest, arg_name="body")
+@blueprint.output(DifferenceAnswer)
+def difference_in_work(body: DifferenceRequest) -> DifferenceAnswer:
+    """What the one circuit does otherwise than the other when both are worked."""
+    with bounded_anew(WORKED_S):
+        return DifferenceAnswer(**vars(does_otherwise(Facts(body.before), Facts(body.after))))
 
 
 @blueprint.post("/diagram")
@@ -164,6 +242,7 @@ def _told(results: Iterable[Result]) -> tuple[ResultData, ...]:
                     terminal=f.terminal,
                     conductor=f.conductor,
                     seen_us=f.seen_us,
+                    drawing=f.drawing,
                     moves=_moves(f.moves),
                 )
                 for f in result.findings
@@ -189,6 +268,7 @@ def _sized(circuit: Circuit, job: int) -> tuple[ResultData, ...]:
             conductor=one.conductor,
             moves=(),
             seen_us=0,
+            drawing=False,
         )
         for one in carried(sheet, circuit).proposals
         if not one.larger

@@ -246,6 +246,7 @@ export const api = {
   check: (circuit: Circuit, job: number | null) => ask("post", "/api/check", { circuit, job }),
   diagram: (circuit: Circuit) => ask("post", "/api/check/diagram", { circuit }),
   checkByPlaying: (circuit: Circuit) => ask("post", "/api/check/played", { circuit }),
+  doesOtherwise: (before: Circuit, after: Circuit) => ask("post", "/api/check/difference", { before, after }),
   run: async (
     circuit: Circuit,
     body: Asked & { actions: ActionRequest[]; until_us: number; probes: Probes[] },

@@ -902,7 +902,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["CheckAnswer"];
+                        "application/json": components["schemas"]["PlayedAnswer"];
                     };
                 };
                 /** @description A problem (RFC 9457) */
@@ -1529,6 +1529,55 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/check/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the one circuit does otherwise than the other when both are worked. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DifferenceRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DifferenceAnswer"];
+                    };
                 };
                 /** @description A problem (RFC 9457) */
                 default: {
@@ -4116,10 +4165,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            version: 4;
+            version: 5;
             /** Title */
             title: string;
             /**
@@ -4153,6 +4202,11 @@ export interface components {
              * @default []
              */
             set_aside: components["schemas"]["SetAside-Input"][];
+            /**
+             * Description
+             * @default []
+             */
+            description: string[];
         };
         /**
          * Circuit
@@ -4167,10 +4221,10 @@ export interface components {
             format: "wiretrace/circuit";
             /**
              * Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            version: 4;
+            version: 5;
             /** Title */
             title: string;
             /**
@@ -4204,6 +4258,11 @@ export interface components {
              * @default []
              */
             set_aside: components["schemas"]["SetAside-Output"][];
+            /**
+             * Description
+             * @default []
+             */
+            description: string[];
         };
         /** CircuitBody */
         CircuitBody: {
@@ -4245,6 +4304,12 @@ export interface components {
              */
             turned: string[];
         };
+        /**
+         * CommandRole
+         * @description What a button is there for, as its device says.
+         * @enum {string}
+         */
+        CommandRole: "unsaid" | "start" | "stop" | "jog" | "reset";
         /** CompareRequest */
         CompareRequest: {
             before: components["schemas"]["Circuit-Input"];
@@ -4347,6 +4412,21 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * DescribedLine
+         * @description A line of the operating description: how it turned out, why, and the moves that show where it is broken.
+         */
+        DescribedLine: {
+            /** Text */
+            text: string;
+            outcome: components["schemas"]["LineOutcome"];
+            /** Reason */
+            reason: string;
+            /** Moves */
+            moves: components["schemas"]["MoveData"][];
+            /** Seen Us */
+            seen_us: number;
         };
         /**
          * Device
@@ -4454,6 +4534,21 @@ export interface components {
             left_out: boolean;
             /** Over */
             over: string;
+        };
+        /**
+         * DifferenceAnswer
+         * @description What is done otherwise, in words, and what was not looked at.
+         */
+        DifferenceAnswer: {
+            /** Lines */
+            lines: string[];
+            /** Reason */
+            reason: string;
+        };
+        /** DifferenceRequest */
+        DifferenceRequest: {
+            before: components["schemas"]["Circuit-Input"];
+            after: components["schemas"]["Circuit-Input"];
         };
         /**
          * Differences
@@ -4839,6 +4934,8 @@ export interface components {
             moves: components["schemas"]["MoveData"][];
             /** Seen Us */
             seen_us: number;
+            /** Drawing */
+            drawing: boolean;
         };
         /** FirstDifference */
         FirstDifference: {
@@ -5391,6 +5488,12 @@ export interface components {
             estimated: boolean;
             verdict: components["schemas"]["VerdictData"] | null;
         };
+        /**
+         * LineOutcome
+         * @description How it stands with a line.
+         * @enum {string}
+         */
+        LineOutcome: "held" | "broken" | "never met" | "cannot tell" | "unread";
         /** LoadData */
         LoadData: {
             /** Device */
@@ -6121,6 +6224,20 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * PlayedAnswer
+         * @description `proposed` are lines of an operating description that hold; `lines` how those that were written stand.
+         */
+        PlayedAnswer: {
+            /** Results */
+            results: components["schemas"]["ResultData"][];
+            /** Lines */
+            lines: components["schemas"]["DescribedLine"][];
+            /** Proposed */
+            proposed: string[];
+            /** Roles */
+            roles: components["schemas"]["RoleData"][];
+        };
         /** PlayedRequest */
         PlayedRequest: {
             circuit: components["schemas"]["Circuit-Input"];
@@ -6579,6 +6696,21 @@ export interface components {
             wasted: boolean;
             /** Places */
             places: string[];
+        };
+        /**
+         * RoleData
+         * @description What a button is there for by what it does, where the drawing does not say, and the parameters that say it.
+         */
+        RoleData: {
+            /** Device */
+            device: string;
+            role: components["schemas"]["CommandRole"];
+            /** Words */
+            words: string;
+            /** Params */
+            params: {
+                [key: string]: boolean | number | string;
+            };
         };
         /**
          * Row

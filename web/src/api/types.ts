@@ -15,6 +15,9 @@ export type DrawnPage = Schemas["DrawnPage"];
 export type Choices = Schemas["Choices"];
 export type CheckResult = Schemas["ResultData"];
 export type Diagram = Schemas["DiagramAnswer"];
+export type Played = Schemas["PlayedAnswer"];
+export type DescriptionLine = Schemas["DescribedLine"];
+export type PlayedRole = Schemas["RoleData"];
 export type Differences = Schemas["Differences"];
 export type Finding = Schemas["FindingData"];
 

@@ -1,18 +1,21 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { memo, useMemo, useState } from "react";
-import { useNavigate } from "react-router";
 import { type Circuit, shownSheets } from "../circuit/types";
 import { edit, useDocument } from "../job/document";
 import { showPart, symbolOfDevice } from "../job/show";
-import { type Found, foundIn, reasons, summary, useAllResults, useCheckResults } from "./checks";
-import { proofOf, setProof } from "./proof";
+import { type Found, foundIn, isDrawn, reasons, summary, useAllResults, useCheckResults } from "./checks";
+import { PlayIt } from "./PlayIt";
+import { Roles } from "./Roles";
 
 /** What the rules have found: the reason with each, where it is, and a way to set it aside. */
 export function Findings({ circuit }: { circuit: Circuit }) {
   const results = useAllResults();
-  const { problem, played } = useCheckResults();
-  const found = useMemo(() => foundIn(results, circuit.set_aside), [results, circuit.set_aside]);
-  const worked = played?.find(({ over }) => over !== "")?.over;
+  const { problem, played, late } = useCheckResults();
+  const everything = useMemo(() => foundIn(results, circuit.set_aside), [results, circuit.set_aside]);
+  const found = everything.filter((one) => !isDrawn(one));
+  const drawn = everything.filter(isDrawn);
+  const old = useMemo(() => new Set(late ? played?.results.map(({ rule }) => rule) : []), [late, played]);
+  const worked = late ? undefined : played?.results.find(({ over }) => over !== "")?.over;
   const [all, setAll] = useState(false);
   const placed = useMemo(
     () => new Set(shownSheets(circuit).flatMap(({ symbols }) => symbols.map(({ device }) => device))),
@@ -25,15 +28,28 @@ export function Findings({ circuit }: { circuit: Circuit }) {
       </Heading>
       <Text fontSize="line" color="var(--soft)" mb="2" aria-live="polite" data-testid="check-summary">
         {problem ?? summary(results, circuit.set_aside)}
-        {problem === null && played === null && ", still working it"}
+        {problem === null && (late || played === null) && ", still working it"}
       </Text>
       {found.slice(0, all ? found.length : FIRST).map((item) => (
         <FindingCard
           key={`${item.rule} ${item.finding.key}`}
           found={item}
+          old={old.has(item.rule)}
           placed={placed.has(item.finding.device ?? "")}
         />
       ))}
+      {!late && <Roles roles={played?.roles ?? []} circuit={circuit} />}
+      {drawn.length > 0 && (
+        <Box as="section" aria-label="Still being drawn" mb="3" fontSize="line" lineHeight="1.4">
+          <Text fontWeight="500">Still being drawn</Text>
+          {drawn.slice(0, FIRST).map(({ rule, finding }) => (
+            <Text key={`${rule} ${finding.key}`} color="var(--soft)" data-rule={rule} data-drawing>
+              {finding.message}
+            </Text>
+          ))}
+          {drawn.length > FIRST && <Text color="var(--soft)">And {drawn.length - FIRST} more.</Text>}
+        </Box>
+      )}
       {reasons(results).map(({ reason, rules }) => (
         <Box
           key={reason}
@@ -73,26 +89,14 @@ function show(device: string | null): void {
   if (symbol) showPart(symbol);
 }
 
-/** Has the bench make the moves that show a finding, from the circuit just put under power. */
-function PlayIt({ finding }: Pick<Found, "finding">) {
-  const navigate = useNavigate();
-  const job = useDocument((state) => state.job?.id);
-  if (job === undefined) return null;
-  return (
-    <Button
-      size="xs"
-      variant="outline"
-      onClick={() => {
-        setProof(proofOf(finding.moves, finding.seen_us));
-        void navigate(`/jobs/${job}/run`);
-      }}
-    >
-      Play it
-    </Button>
-  );
+interface CardProps {
+  found: Found;
+  /** Is it of the drawing as it was, which is being looked at anew? */
+  old: boolean;
+  placed: boolean;
 }
 
-const FindingCard = memo(function FindingCard({ found, placed }: { found: Found; placed: boolean }) {
+const FindingCard = memo(function FindingCard({ found, old, placed }: CardProps) {
   const { rule, finding, note } = found;
   const [writing, setWriting] = useState(false);
   const [text, setText] = useState("");
@@ -107,7 +111,14 @@ const FindingCard = memo(function FindingCard({ found, placed }: { found: Found;
       mb="3"
       lineHeight="1.4"
       data-rule={rule}
+      data-old={old || undefined}
+      opacity={old ? 0.6 : 1}
     >
+      {old && (
+        <Text fontSize="note" color="var(--soft)">
+          Of the drawing as it was
+        </Text>
+      )}
       <Text fontSize="line" fontWeight="500">
         {finding.message}
       </Text>
@@ -125,7 +136,7 @@ const FindingCard = memo(function FindingCard({ found, placed }: { found: Found;
             Show
           </Button>
         )}
-        {finding.moves.length > 0 && <PlayIt finding={finding} />}
+        {finding.moves.length > 0 && <PlayIt moves={finding.moves} seenUs={finding.seen_us} />}
         {note !== undefined ? (
           <Button
             size="xs"

@@ -11,6 +11,7 @@ const finding = (key: string, device: string) => ({
   conductor: null,
   moves: [],
   seen_us: 0,
+  drawing: false,
 });
 
 const results: CheckResult[] = [

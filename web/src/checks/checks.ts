@@ -1,19 +1,26 @@
 import { useEffect, useMemo } from "react";
 import { api, asProblem } from "../api/client";
-import type { CheckResult, Circuit, Finding } from "../circuit/types";
+import type { CheckResult, Circuit, Finding, Played } from "../circuit/types";
 import { storePerJob } from "../common/session";
 import { useDocument } from "../job/document";
 
 /** What the rules say of the circuit as it was a moment ago. */
 interface Checks {
   readonly results: readonly CheckResult[];
-  /** What was found by working the circuit; null while that is looked at anew. */
-  readonly played: readonly CheckResult[] | null;
+  /** What was found by working the circuit, and of how it was drawn; null until it was worked first. */
+  readonly played: Played | null;
+  /** Is that of a drawing that has been changed since? */
+  readonly late: boolean;
   /** Why the circuit cannot be checked at all. */
   readonly problem: string | null;
 }
 
-export const useCheckResults = storePerJob<Checks>(() => ({ results: [], played: null, problem: null }));
+export const useCheckResults = storePerJob<Checks>(() => ({
+  results: [],
+  played: null,
+  late: false,
+  problem: null,
+}));
 
 /** Edits that follow each other within this time are checked once. */
 const AFTER_MS = 40;
@@ -36,14 +43,15 @@ export function useChecks(circuit: Circuit): void {
           if (current && !problem.passing) results.setState({ results: [], problem: problem.detail });
         });
     }, AFTER_MS);
-    results.setState({ played: null });
+    results.setState({ late: true });
     const later = setTimeout(() => {
       api
         .checkByPlaying(circuit)
-        .then(({ results: played }) => current && results.setState({ played }))
+        .then((played) => current && results.setState({ played, late: false }))
         .catch((error: unknown) => {
           const problem = asProblem(error);
-          if (current && !problem.passing) results.setState({ played: [unworked(problem.detail)] });
+          if (current && !problem.passing)
+            results.setState({ played: unworked(problem.detail), late: false });
         });
     }, PLAYED_AFTER_MS);
     return () => {
@@ -62,19 +70,26 @@ export interface Found {
   readonly note: string | undefined;
 }
 
-const unworked = (reason: string): CheckResult => ({
-  rule: "played",
-  title: "What it does when it is worked",
-  outcome: "cannot tell",
-  findings: [],
-  reason,
-  over: "",
+const unworked = (reason: string): Played => ({
+  lines: [],
+  proposed: [],
+  roles: [],
+  results: [
+    {
+      rule: "played",
+      title: "What it does when it is worked",
+      outcome: "cannot tell",
+      findings: [],
+      reason,
+      over: "",
+    },
+  ],
 });
 
 /** What all rules say, those for which the circuit is worked first: they are about what it does. */
 export function useAllResults(): readonly CheckResult[] {
   const { results, played } = useCheckResults();
-  return useMemo(() => [...(played ?? []), ...results], [results, played]);
+  return useMemo(() => [...(played?.results ?? []), ...results], [results, played]);
 }
 
 /** All findings with their notes, those that are open first. */
@@ -85,6 +100,9 @@ export function foundIn(results: readonly CheckResult[], setAside: Circuit["set_
   );
   return [...all.filter((f) => f.note === undefined), ...all.filter((f) => f.note !== undefined)];
 }
+
+/** Is it about what is still being drawn? It is told, and accuses nobody. */
+export const isDrawn = ({ finding, note }: Found): boolean => finding.drawing && note === undefined;
 
 /** Rules that met something they cannot judge, whatever else they found. */
 export const unclear = (results: readonly CheckResult[]): readonly CheckResult[] =>
@@ -103,11 +121,13 @@ export function reasons(
 /** One line on how the check stands. */
 export function summary(results: readonly CheckResult[], setAside: Circuit["set_aside"]): string {
   const found = foundIn(results, setAside);
-  const open = found.filter((f) => f.note === undefined).length;
-  const aside = found.length - open;
+  const aside = found.filter((f) => f.note !== undefined).length;
+  const drawn = found.filter(isDrawn).length;
+  const open = found.length - aside - drawn;
   const clear = results.filter(({ outcome }) => outcome === "clear").length;
   const not = unclear(results).length;
   const parts = [`${open} found`, `${clear} clear`];
+  if (drawn > 0) parts.push(`${drawn} still being drawn`);
   if (aside > 0) parts.push(`${aside} set aside`);
   if (not > 0) parts.push(`${not} that cannot be told`);
   return parts.join(", ");
@@ -116,6 +136,8 @@ export function summary(results: readonly CheckResult[], setAside: Circuit["set_
 /** Devices with an open finding, to be marked on the sheet. */
 export function markedDevices(found: readonly Found[]): Set<string> {
   return new Set(
-    found.flatMap(({ finding, note }) => (note === undefined && finding.device ? [finding.device] : [])),
+    found.flatMap((one) =>
+      one.note === undefined && one.finding.device && !isDrawn(one) ? [one.finding.device] : [],
+    ),
   );
 }

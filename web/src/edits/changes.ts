@@ -218,7 +218,22 @@ export function rename(circuit: Circuit, deviceId: string, label: string, catalo
     const names = Object.fromEntries(naming.map((param) => [param.name, label]));
     return { ...device, params: { ...device.params, ...names } };
   });
-  return { ...circuit, devices };
+  const description = circuit.description.map((line) =>
+    was === undefined ? line : renamedIn(line, was, label),
+  );
+  return { ...circuit, devices, description };
+}
+
+/** A line of the operating description with another designation wherever it names the device. */
+function renamedIn(line: string, was: string, label: string): string {
+  return line
+    .split(/(\s+)/)
+    .map((word) => {
+      const [, bare = word, after = ""] = /^(.*?)([,.]*)$/.exec(word) ?? [];
+      if (word === was) return label;
+      return bare === was ? `${label}${after}` : word;
+    })
+    .join("");
 }
 
 export function setParam(

@@ -73,6 +73,7 @@ export type Edit =
   | { type: "describe"; device: string; text: string }
   | { type: "mount"; device: string; mounting: Device["mounting"] }
   | { type: "setParam"; device: string; name: string; value: ParamValue }
+  | { type: "setParams"; device: string; params: Device["params"] }
   | {
       type: "setConductor";
       conductor: string;
@@ -98,7 +99,8 @@ export type Edit =
   | { type: "show"; convention: Convention }
   | { type: "replace"; circuit: Circuit }
   | { type: "setAside"; rule: string; key: string; note: string }
-  | { type: "bringBack"; rule: string; key: string };
+  | { type: "bringBack"; rule: string; key: string }
+  | { type: "writeDescription"; lines: readonly string[] };
 
 type Handlers = {
   readonly [T in Edit["type"]]: (
@@ -139,6 +141,12 @@ const HANDLERS: Handlers = {
   mount: (circuit, edit) =>
     changeDevice(circuit, edit.device, (device) => ({ ...device, mounting: edit.mounting })),
   setParam: (circuit, edit, catalogue) => setParam(circuit, edit, catalogue),
+  setParams: (circuit, { device, params }, catalogue) =>
+    Object.entries(params).reduce(
+      (made, [name, value]) =>
+        same(made, device, name, value) ? made : setParam(made, { device, name, value }, catalogue),
+      circuit,
+    ),
   setConductor: (circuit, edit) => setConductor(circuit, edit.conductor, edit.values),
   takeOff: (circuit, edit) =>
     takeOff(circuit, (symbol) => symbol.device === edit.device && symbol.part === edit.part),
@@ -166,7 +174,24 @@ const HANDLERS: Handlers = {
     set_aside: [...without(circuit, rule, key), { rule, key, note: note.trim().slice(0, 200) }],
   }),
   bringBack: (circuit, { rule, key }) => ({ ...circuit, set_aside: without(circuit, rule, key) }),
+  writeDescription: (circuit, { lines }) => ({ ...circuit, description: written(lines) }),
 };
+
+const MOST_LINES = 100;
+const LONGEST_LINE = 200;
+
+/** The lines of an operating description: empty ones are left out. */
+function written(lines: readonly string[]): Circuit["description"] {
+  const kept = lines.map((line) => line.replaceAll("\0", "").trim()).filter((line) => line !== "");
+  if (kept.length > MOST_LINES)
+    throw new EditRefused(`An operating description has at most ${MOST_LINES} lines.`);
+  if (kept.some((line) => line.length > LONGEST_LINE))
+    throw new EditRefused(`A line of the operating description has at most ${LONGEST_LINE} letters.`);
+  return kept;
+}
+
+const same = (circuit: Circuit, device: string, name: string, value: ParamValue): boolean =>
+  circuit.devices.find(({ id }) => id === device)?.params[name] === value;
 
 /** The findings that are set aside, but for one. */
 const without = (circuit: Circuit, rule: string, key: string): Circuit["set_aside"] =>

@@ -18,13 +18,14 @@ interface DocumentState extends Standing {
 
 const EMPTY: Circuit = {
   format: "wiretrace/circuit",
-  version: 4,
+  version: 5,
   title: "",
   convention: "iec",
   devices: [],
   conductors: [],
   strays: [],
   set_aside: [],
+  description: [],
   sheets: [],
 };
 

@@ -44,7 +44,7 @@ interface ViewState {
   readonly room: Room;
   readonly near: Window | null;
   /** What is shown below the sheets. */
-  readonly below: "panel" | "states" | null;
+  readonly below: "panel" | "states" | "description" | null;
   /** What was last said to a screen reader. */
   readonly said: string;
 }

@@ -204,13 +204,14 @@ export const end = (text: string): End => {
 
 export const empty: Circuit = {
   format: "wiretrace/circuit",
-  version: 4,
+  version: 5,
   title: "test",
   convention: "iec",
   devices: [],
   conductors: [],
   strays: [],
   set_aside: [],
+  description: [],
   sheets: [
     { id: "one", title: "One", kind: "control", convention: "iec", symbols: [], routes: {} },
     { id: "two", title: "Two", kind: "power", convention: "iec", symbols: [], routes: {} },

@@ -1,11 +1,21 @@
 """Momentary push button with a normally open contact, a normally closed one, or both."""
 
+from collections.abc import Mapping
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.command.two_position import TwoPosition
-from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.purpose import Actuator, CommandRole, Does
 from wiretrace.catalogue.machinery.structure import Branch, Operation, Param, Params, Part, Role, Terminal, When, number
 
+ANY: Final = ("green", "red", "black", "white", "yellow", "blue")
+COLOURS: Final[Mapping[CommandRole, tuple[str, ...]]] = {
+    CommandRole.UNSAID: ANY,
+    CommandRole.START: ("green", "white", "black"),
+    CommandRole.STOP: ("red", "black", "white"),
+    CommandRole.JOG: ("black", "white"),
+    CommandRole.RESET: ("blue", "white", "black"),
+}
+"""Colours that a button may have by what it is for (IEC 60204-1, 10.2.1), first the one that we give it."""
 HAS_NC: Final = When("contacts", ("NC", "NO_NC"))
 HAS_NO: Final = When("contacts", ("NO", "NO_NC"))
 
@@ -31,7 +41,7 @@ class PushButton(TwoPosition):
             help="Checks go by this, not by its name. Where it is not said, a red button stops.",
             for_people=True,
         ),
-        Param("colour", "Colour", "green", choices=("green", "red", "black", "white", "yellow", "blue")),
+        Param("colour", "Colour", "green", choices=ANY),
         Param("travel_ms", "Time between its contacts", 15.0, "ms", 1.0, 200.0, help="A finger is no quicker."),
     )
     terminals: ClassVar[tuple[Terminal, ...]] = (
@@ -58,12 +68,14 @@ class PushButton(TwoPosition):
     def second_us(self, params: Params) -> int:
         return round(1000 * number(params, "travel_ms"))
 
-    def is_stop(self, params: Params) -> bool:
-        role = params["role"]
-        return role == "stop" or (role == "unsaid" and params["colour"] == "red")
+    def role(self, params: Params) -> CommandRole:
+        said = CommandRole(str(params["role"]))
+        return CommandRole.STOP if said is CommandRole.UNSAID and params["colour"] == "red" else said
 
-    def role_unsaid(self, params: Params) -> bool:
-        return params["role"] == "unsaid" and params["colour"] != "red"
+    def in_role(self, params: Params, role: CommandRole) -> Params:
+        colours = COLOURS[role]
+        colour = params["colour"] if params["colour"] in colours else colours[0]
+        return {**params, "role": role.value, "colour": colour}
 
-    def jogs(self, params: Params) -> bool:
-        return params["role"] == "jog"
+    def wears(self, params: Params) -> bool:
+        return params["colour"] in COLOURS[self.role(params)]

@@ -23,7 +23,7 @@ from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Actuator, Does, Operating, Protects, Ratings, Windings
+from wiretrace.catalogue.machinery.purpose import Actuator, CommandRole, Does, Operating, Protects, Ratings, Windings
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import (
     Branch,
@@ -147,15 +147,19 @@ class Kind(ABC):
 
     def is_stop(self, params: Params) -> bool:
         """Is it there to stop?"""
-        return False
+        return self.role(params) is CommandRole.STOP
 
-    def jogs(self, params: Params) -> bool:
-        """Is it there to run the machine only while it is held?"""
-        return False
+    def role(self, params: Params) -> CommandRole | None:
+        """What it is there for as a command; None for what has no such role."""
+        return None
 
-    def role_unsaid(self, params: Params) -> bool:
-        """Is it a command of which the document does not say what it is for?"""
-        return False
+    def in_role(self, params: Params, role: CommandRole) -> Params:
+        """The parameters that say so of it. Raises ValueError for what has no role."""
+        raise ValueError(f"{self.title} has no role.")
+
+    def wears(self, params: Params) -> bool:
+        """Has it the colour of what it is there for, or none?"""
+        return True
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         """What a load is made for; None for what is no load, and for one that has no such figures."""

@@ -35,6 +35,16 @@ class Does(StrEnum):
     LOCKS = "locks"  # mechanical, without wires
 
 
+class CommandRole(StrEnum):
+    """What a button is there for, as its device says."""
+
+    UNSAID = "unsaid"
+    START = "start"
+    STOP = "stop"
+    JOG = "jog"
+    RESET = "reset"
+
+
 class Actuator(StrEnum):
     """What moves the contacts of a device."""
 

@@ -8,7 +8,7 @@ from collections import deque
 from collections.abc import Callable, Iterator
 from typing import Final, TypeAlias
 
-from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.purpose import Actuator, CommandRole, Does
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import Operation
 from wiretrace.checks.facts import Facts
@@ -55,8 +55,8 @@ class Explorer:
             item.id for item in facts.items if item.kind.actuator is Actuator.CURRENT or item in facts.contactors
         )
         self._contactors = tuple(item.id for item in facts.contactors)
-        self._motors = tuple(item.id for item in facts.items if item.structure.parts_that(Does.TURNS))
-        self._watched = tuple(item.id for item in facts.items if item.id not in self._motors)
+        self.motors = tuple(item.id for item in facts.items if item.structure.parts_that(Does.TURNS))
+        self._watched = tuple(item.id for item in facts.items if item.id not in self.motors)
         self._known: dict[tuple[tuple[str, ...], frozenset[str]], int] = {}
         self._frames = 0
         self._most_runs = min(MOST_RUNS, DEVICE_RUNS // max(1, len(facts.items)))
@@ -64,6 +64,12 @@ class Explorer:
     def place(self, device: str) -> int:
         """Where the status of a device stands in the key of a state."""
         return self._watched.index(device)
+
+    def statuses(self, device: str) -> frozenset[str]:
+        """All that a device was seen to do; of a motor what it did when each state was first reached."""
+        if device in self.motors:
+            return frozenset(status for one in self.found.states for name, status in one.turning if name == device)
+        return frozenset(one.key[self.place(device)] for one in self.found.states)
 
     @property
     def spent(self) -> bool:
@@ -120,7 +126,7 @@ class Explorer:
 
     def _runs_out(self, state: State, due_us: int) -> str:
         """What is said of time that passes: whose clock it is."""
-        clocks = [item for item in self.facts.items if item.kind.clock and item.id not in self._motors]
+        clocks = [item for item in self.facts.items if item.kind.clock and item.id not in self.motors]
         over = [item.label for item in clocks if state.devices[item.id].get(item.kind.clock) == due_us]
         return f"{' and '.join(over)} runs out" if over else "a moment later"
 
@@ -181,7 +187,7 @@ class Explorer:
         views, key = frame.views, self._key(frame)
         runs = self.in_now(frame)
         broken = frozenset(n for n in self._breaking if any(tells(views[n].status, code) for code in BROKEN))
-        turning = tuple((n, views[n].status) for n in self._motors if not tells(views[n].status, "still"))
+        turning = tuple((n, views[n].status) for n in self.motors if not tells(views[n].status, "still"))
         number, waits = len(self.found.states), self.next_clock_us(frame.state, None) is not None
         reached = Reached(number, frame.state, runs, broken, held, stays_on, key, turning, waits, chatters)
         self._known[key, held] = number
@@ -201,7 +207,7 @@ class Explorer:
         due = [
             at
             for device, names in self.assembly.due_names
-            if device not in self._motors
+            if device not in self.motors
             for name in names
             if isinstance(at := state.devices[device][name], int)
         ]
@@ -285,5 +291,5 @@ def _stops(facts: Facts, item: Installed) -> bool:
     if facts.is_stop(item):
         return True
     used = facts.contacts(item)
-    silent = item.kind.actuator is Actuator.HAND and item.kind.role_unsaid(item.params)
+    silent = item.kind.role(item.params) is CommandRole.UNSAID
     return silent and bool(used) and all(facts.rest(ref) for ref in used)

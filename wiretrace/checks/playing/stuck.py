@@ -53,7 +53,7 @@ def meetings(made: Explorer) -> tuple[tuple[Met, ...], bool]:
 
 def _tried(made: Explorer, here: Reached, stuck: str, other: str) -> Iterator[Met | None]:
     """It hangs while it is in; a stop is worked, then each command in turn."""
-    assembly = Assembly(made.facts.circuit, [Stuck(place=stuck)])
+    assembly = Assembly(made.facts.circuit, [*made.facts.faults, Stuck(place=stuck)])
     poles = made.witness.poles[other]
     stops = [one for one in stopped(made) if one.of is here and stuck not in one.stays and len(one.back_moves)]
     begun, state = made.found.moves_to(here.number)[0], here.state

@@ -1,5 +1,5 @@
 import { Button, chakra, HStack, IconButton, Menu, Portal } from "@chakra-ui/react";
-import { Download, Keyboard, LayoutGrid, PanelBottom, Workflow } from "lucide-react";
+import { Download, Keyboard, LayoutGrid, PanelBottom, ScrollText, Workflow } from "lucide-react";
 import type { ReactNode } from "react";
 import { keyWords } from "../../common/commands";
 import { useView } from "../../sheet/view";
@@ -23,6 +23,7 @@ export function DrawTools() {
       </Button>
       <Below what="panel" icon={<PanelBottom size={16} />} />
       <Below what="states" icon={<Workflow size={16} />} />
+      <Below what="description" icon={<ScrollText size={16} />} />
       <Menu.Root>
         <Menu.Trigger asChild>
           <Button size="sm" px={NARROW} variant="ghost" aria-label="Export" title="Export">
@@ -48,7 +49,7 @@ export function DrawTools() {
 }
 
 /** Shows something below the sheets, or no longer. */
-function Below({ what, icon }: { what: "panel" | "states"; icon: ReactNode }) {
+function Below({ what, icon }: { what: "panel" | "states" | "description"; icon: ReactNode }) {
   const shown = useView((view) => view.below === what);
   const { label, run } = COMMANDS[what];
   return (
@@ -96,4 +97,4 @@ function KeyList() {
 const Wide = chakra("span", { base: { display: { base: "none", xl: "inline" } } });
 
 /** Icons stand close together where there is no room for words. */
-const NARROW = { base: "1.5", xl: "3" };
+const NARROW = { base: "1.5", xl: "2" };

@@ -75,6 +75,13 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
     placeholderData: keepPreviousData,
     gcTime: 0,
   });
+  const otherwise = useQuery({
+    queryKey: ["does otherwise", pair],
+    queryFn: () => api.doesOtherwise(before ?? circuit, circuit),
+    enabled: open && before !== undefined,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+  });
   const forget = useMutation({
     mutationFn: () => api.deleteVersion(job, version.id),
     onSettled: () => queries.invalidateQueries({ queryKey: ["versions", job] }),
@@ -96,6 +103,9 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
       {kept.data && open && (
         <>
           {difference.data && <DifferenceView difference={difference.data} />}
+          {otherwise.data && <DoesOtherwise lines={otherwise.data.lines} reason={otherwise.data.reason} />}
+          {otherwise.isFetching && <Text color="var(--soft)">Working both ...</Text>}
+          {otherwise.error && <ProblemNotice problem={asProblem(otherwise.error)} />}
           {difference.error && <ProblemNotice problem={asProblem(difference.error)} />}
           <Flex gap="1" mt="1">
             <Button
@@ -110,6 +120,24 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
             </Button>
           </Flex>
         </>
+      )}
+    </Box>
+  );
+}
+
+/** What commands do otherwise than before, when both circuits are worked. */
+function DoesOtherwise({ lines, reason }: { lines: readonly string[]; reason: string }) {
+  const told = lines.length > 0 ? lines : ["Every command does what it did."];
+  return (
+    <Box mt="1" data-testid="does-otherwise">
+      <Text fontWeight="500">When it is worked</Text>
+      {[...told, reason].map(
+        (line) =>
+          line && (
+            <Text key={line} color="var(--soft)">
+              {line}
+            </Text>
+          ),
       )}
     </Box>
   );

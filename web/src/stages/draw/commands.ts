@@ -70,10 +70,17 @@ export const COMMANDS = {
     run: () => show("panel"),
   },
   states: { id: "states", label: "States", keys: [], when: always, run: () => show("states") },
+  description: {
+    id: "description",
+    label: "Description",
+    keys: [],
+    when: always,
+    run: () => show("description"),
+  },
 } satisfies Record<string, Command>;
 
 /** Show this below the sheets, or nothing where it is shown already. */
-function show(what: "panel" | "states"): void {
+function show(what: "panel" | "states" | "description"): void {
   setView({ below: useView.getState().below === what ? null : what });
 }
 

@@ -1,6 +1,7 @@
 import "./draw.css";
 import { useEffect } from "react";
 import { useChecks } from "../../checks/checks";
+import { Description } from "../../checks/Description";
 import { Findings } from "../../checks/Findings";
 import { StateDiagram } from "../../checks/StateDiagram";
 import { Notice } from "../../common/Notice";
@@ -28,6 +29,7 @@ function Properties({ circuit, catalogue }: Views) {
 
 function Below(views: Views) {
   const below = useView((view) => view.below);
+  if (below === "description") return <Description circuit={views.circuit} />;
   if (below === "states") return <StateDiagram circuit={views.circuit} />;
   return below === "panel" ? <PanelPlan {...views} /> : null;
 }
