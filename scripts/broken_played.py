@@ -13,6 +13,13 @@ DIAGRAM = "wiretrace/checks/playing/diagram.py"
 UPSET = "wiretrace/checks/upset_rules.py"
 WORKING = "wiretrace/checks/working_rules.py"
 RULES = "wiretrace/checks/played_rules.py"
+ROLES = "wiretrace/checks/playing/roles.py"
+EFFECTS = "wiretrace/checks/playing/effects.py"
+JUDGING = "wiretrace/checks/intent/judging.py"
+READING = "wiretrace/checks/intent/reading.py"
+CHECKING = "wiretrace/checks/check.py"
+INTENT = "tests/core/test_intent.py"
+ROLE_TESTS = "tests/core/test_roles.py"
 RESIDUAL = "wiretrace/catalogue/protection/residual.py"
 PLAYED = "tests/core/test_played.py"
 WORKED = "tests/core/test_worked.py -k when_the"
@@ -20,6 +27,76 @@ DRAWN = "tests/core/test_diagram.py"
 FELT = "tests/core/test_residual_current.py"
 
 BREAKS: Final = (
+    Break(
+        "what holds a stop starts",
+        RULES,
+        "if edge.how is not How.HAND or edge.lets_go:",
+        "if True:",
+        "tests/core/test_worked.py -k when_the",
+    ),
+    Break(
+        "a jog that stays in is no finding",
+        "wiretrace/checks/role_rules.py",
+        "if words is not None and effect.value",
+        "if False and effect.value",
+        ROLE_TESTS,
+    ),
+    Break(
+        "a star that is passed through is jogged",
+        EFFECTS,
+        "gone is not None and not new else",
+        "gone is not None else",
+        "tests/core/test_roles.py -k passed",
+    ),
+    Break("what time does is done by the command", EFFECTS, "(here.runs & by_itself)", "here.runs", ROLE_TESTS),
+    Break(
+        "a stop that brakes is a jog", ROLES, "and not (verb is Verb.JOGS and own[effect].here.runs)", "", ROLE_TESTS
+    ),
+    Break(
+        "of half a drawing roles are proposed",
+        ROLES,
+        "if any(True for _ in loose_ends(facts)):",
+        "if False:",
+        ROLE_TESTS,
+    ),
+    Break("stays is told by the end", JUDGING, "return len(when) == len(course)", "return bool(when)", INTENT),
+    Break(
+        "any time is the time that was said",
+        JUDGING,
+        "abs(when[0] - line.after_s) <= max",
+        "abs(when[0] - line.after_s) >= 0 * max",
+        INTENT,
+    ),
+    Break(
+        "conditions are not asked",
+        JUDGING,
+        "            if not self._all(here, line.conditions):\n",
+        "            if False:\n",
+        INTENT,
+    ),
+    Break(
+        "what is in between is not looked at",
+        JUDGING,
+        "                yield from self._in_between(line)",
+        "                pass",
+        INTENT,
+    ),
+    Break("what never came about holds", JUDGING, "    if not judge.met:\n", "    if False:\n", INTENT),
+    Break(
+        "a misspelt state is taken",
+        READING,
+        "    if code is None:\n",
+        "    code = code or what\n    if code is None:\n",
+        INTENT,
+    ),
+    Break("half a drawing is accused", CHECKING, "return finding.device in drawn or", "return False and", ROLE_TESTS),
+    Break(
+        "a fault is left out when rules work the circuit",
+        CHECKING,
+        "return played(Facts(circuit, faults))",
+        "return played(Facts(circuit))",
+        ROLE_TESTS,
+    ),
     Break(
         "an emergency stop is there for what it ends alone",
         RULES,

@@ -82,7 +82,7 @@ FALSE = [
     (reversing, "while K2 is in, M1 runs forward", "Hold S2: M1 turns backward."),
     (delta, "when S1 is pressed, then K3 goes in within 2 s", "Hold S1, a moment later"),
     (delta, "when S1 is pressed while K1 is out, then K3 goes in after 8 s", "K3 is in."),
-    (delta, "when S1 is pressed, then K2 stays in", "K2 is out."),
+    (delta, "when S1 is pressed while K1 is out, then K2 stays in", "K2 is out."),
     (rewired(line, c4_seal=""), "when S1 is pressed and let go, then K1 stays in", "K1 is out."),
 ]
 

@@ -9,7 +9,9 @@ from tests.core.test_played import by_rule, reversing, shown, stations
 from tests.core.test_worked import bridge
 from wiretrace.checks.check import check, check_by_playing
 from wiretrace.checks.facts import Facts
+from wiretrace.checks.playing import worked
 from wiretrace.checks.playing.difference import does_otherwise
+from wiretrace.checks.playing.effects import effects
 from wiretrace.checks.playing.roles import proposals
 from wiretrace.document.circuit import Circuit
 from wiretrace.faults.text import fault_from_text
@@ -53,6 +55,19 @@ def test_roles_are_proposed_with_the_colour_that_they_wear() -> None:
     # One that is unsaid and wears a colour of its role keeps it.
     white = with_params(unsaid(jog), {"start": {"colour": "white"}})
     assert next(one for one in proposals(Facts(white)) if one.device == "start").params["colour"] == "white"
+
+
+def test_a_star_that_is_passed_through_is_neither_started_nor_jogged_nor_stopped_by_hand() -> None:
+    """It goes by itself: only the stop and the trip of the overload relay end it, while it is in."""
+    made = library_circuit("star-delta-timer-first-closure")
+    facts = Facts(made)
+    star = next(item.id for item in facts.items if item.label == "K2")
+    done = {(effect.device, effect.verb.value) for effect in effects(worked(facts)) if effect.output == star}
+    assert {verb for _, verb in done} <= {"stops"}
+    assert "start" not in {device for device, _ in done}
+    begun = {effect.output for effect in effects(worked(facts)) if effect.device == "start"}
+    assert facts.label(min(begun)) in ("K1", "K3")
+    assert star not in begun
 
 
 def test_of_half_a_drawing_and_of_nothing_no_role_is_proposed() -> None:
