@@ -28,6 +28,13 @@ FELT = "tests/core/test_residual_current.py"
 
 BREAKS: Final = (
     Break(
+        "nothing races",
+        WORKING,
+        "if ends and race.devices not in told:",
+        "if False:",
+        "tests/core/test_worked.py -k when_the",
+    ),
+    Break(
         "what holds a stop starts",
         RULES,
         "if edge.how is not How.HAND or edge.lets_go:",

@@ -92,6 +92,12 @@ MISTAKES: list[tuple[str, Circuit, str, str]] = [
         "K1 starts while S0 is held",
     ),
     (
+        "a jog whose button is as quick as the contactor",
+        library_circuit("jog-and-run"),
+        "no_race",
+        "It hangs on whether S2 or K1 is faster what K1 does: hold S2, let go of S2.",
+    ),
+    (
         "a coil for 400 V on 230 V",
         with_params(line, {"contactor": {"coil_voltage_v": 400.0}}),
         "coil_works",

@@ -12,7 +12,11 @@ from wiretrace.checks.playing.states import Edge, How
 from wiretrace.checks.playing.stuck import meetings
 from wiretrace.checks.playing.telling import LEFT_OUT, moved, not_played, on_the_way, told, whole
 from wiretrace.document.checked import Installed
+from wiretrace.simulation.race import find_races
+from wiretrace.simulation.state import Action
 
+MOST_RACES = 12
+"""So many pairs of armatures that travel at once are tried, each with two runs."""
 Found = Iterator[Finding | CannotTell]
 
 
@@ -173,6 +177,33 @@ def nothing_chatters(facts: Facts) -> Found:
         )
 
 
+def nothing_hangs_on_which_is_faster(facts: Facts) -> Found:
+    """Where two armatures travel at once, the one made slower and then the other: what is in at the end is the same."""
+    made = worked(facts)
+    yield from not_played(made)
+    if not made.witness.racing:
+        raise NothingToCheck
+    if len(made.witness.racing) > MOST_RACES:
+        yield CannotTell(facts.items[0].id, LEFT_OUT)
+    told: set[tuple[str, str]] = set()
+    for seen in dict.fromkeys(list(made.witness.racing.values())[:MOST_RACES]):
+        here = made.found.states[seen.of]
+        actions = [Action(here.state.time_us + m.at_us, m.device, m.operation, m.value) for m in seen.moves]
+        for race in find_races(made.assembly, here.state, actions, here.state.time_us + seen.after_us):
+            ends = [name for name in race.ends if name in {item.id for item in facts.contactors}]
+            if ends and race.devices not in told:
+                told.add(race.devices)
+                names = " or ".join(facts.label(name) for name in race.devices)
+                yield on_the_way(
+                    made,
+                    "/".join(race.devices),
+                    f"It hangs on whether {names} is faster what {facts.label(ends[0])} does: {{moves}}.",
+                    "With worn springs it goes the other way. What must come first is to open or close a contact.",
+                    seen,
+                    race.devices[0],
+                )
+
+
 def transformers_are_never_open(facts: Facts) -> Found:
     made = worked(facts)
     yield from not_played(made)
@@ -197,6 +228,7 @@ RULES = (
     Rule("contact_matters", "Every contact parts something", every_contact_parts_something, absence=True),
     Rule("lamp_tells", "Every lamp is lit at one time and dark at another", every_lamp_is_lit_and_dark, absence=True),
     Rule("coil_works", "Coils work at their voltage in every state", coils_work_at_their_voltage),
+    Rule("no_race", "Nothing hangs on which armature is faster", nothing_hangs_on_which_is_faster),
     Rule("no_chatter", "Nothing goes in and out without end", nothing_chatters),
     Rule("transformer_closed", "No current transformer is ever open", transformers_are_never_open),
 )

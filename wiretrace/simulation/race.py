@@ -34,7 +34,7 @@ def find_races(assembly: Assembly, state: State, actions: Sequence[Action], unti
     """The races of a run. Raises what `run` raises."""
     trajectory = run(assembly, state, actions, until_us)
     found = []
-    for pair in _suspects(assembly, trajectory):
+    for pair in suspects(assembly, trajectory)[:MOST_PAIRS]:
         ends = [_end_with_slower(assembly, state, actions, until_us, device) for device in pair]
         differ = tuple(name for name in assembly.devices if ends[0].get(name) != ends[1].get(name))
         if differ:
@@ -42,14 +42,14 @@ def find_races(assembly: Assembly, state: State, actions: Sequence[Action], unti
     return tuple(found)
 
 
-def _suspects(assembly: Assembly, trajectory: Trajectory) -> list[tuple[str, str]]:
+def suspects(assembly: Assembly, trajectory: Trajectory) -> list[tuple[str, str]]:
     """Pairs of armatures that travel at one time."""
     pairs: dict[tuple[str, str], None] = {}
     movers = [item.id for item in assembly.devices.values() if item.kind.racing]
     for frame in trajectory.frames:
         moving = [name for name in movers if frame.state.devices[name]["moves_at_us"] is not None]
         pairs |= dict.fromkeys(combinations(moving, 2))
-    return list(pairs)[:MOST_PAIRS]
+    return list(pairs)
 
 
 def _end_with_slower(

@@ -10,6 +10,7 @@ from wiretrace.checks.finding import Move
 from wiretrace.checks.opposing import opposing
 from wiretrace.simulation.engine import Frame, Trajectory
 from wiretrace.simulation.graph import BranchRef
+from wiretrace.simulation.race import suspects
 
 PARTS_V: Final = 1.0
 """Volts across an open contact from which it parts something."""
@@ -54,6 +55,8 @@ class Witness:
     together: dict[tuple[str, str], OnTheWay] = field(default_factory=dict)
     """Opposing contactors that were in together."""
     chatters: dict[tuple[str, ...], OnTheWay] = field(default_factory=dict)
+    racing: dict[tuple[str, str], OnTheWay] = field(default_factory=dict)
+    """Armatures that travelled at one time."""
     open_transformers: dict[str, Seen] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -89,6 +92,8 @@ class Witness:
         began = trajectory.frames[0].state.time_us
         for chatter in trajectory.chatters:
             self.chatters.setdefault(chatter.devices, OnTheWay(of, tuple(moves), chatter.since_us - began))
+        for pair in suspects(self.facts.assembly, trajectory):
+            self.racing.setdefault(pair, OnTheWay(of, tuple(moves), trajectory.end.time_us - began))
         for names, (first, second) in self.pairs:
             if names in self.together:
                 continue
