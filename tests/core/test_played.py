@@ -126,6 +126,7 @@ KNOWN = {
     "hand-off-auto-seal-in-mistake": {"stop_stops", "described"},
     "jog-and-run": {"no_race"},
     "residual-current-neutral-mistake": {"nothing_trips"},
+    "reversing-mechanical-interlock": {"nothing_trips"},
     "capacitor-motor-rc-mistake": {"coil_works"},
     "two-wire-sensor-leakage": {"coil_works"},
 }

@@ -1,6 +1,7 @@
 """Rules about what a circuit does when it is worked: every stop ends what it is there for, and nothing comes back."""
 
 from collections.abc import Iterator
+from typing import Final
 
 from wiretrace.catalogue.machinery.status import tells, words
 from wiretrace.checks.facts import Facts
@@ -11,6 +12,10 @@ from wiretrace.checks.playing.states import How, Reached
 from wiretrace.checks.playing.stopping import Stopped, stopped
 from wiretrace.checks.playing.telling import broken_by_hand, left_out, moved, not_played, told
 from wiretrace.document.checked import Installed
+
+BURNS: Final = "burns out"
+WHY_BURNT: Final = "Its coil takes more than it stands: a wrong voltage, or an armature that is kept from closing."
+WHY_TRIPPED: Final = "More flows there than may: a short circuit, an earth fault, or a protection that does not fit."
 
 
 def _stops(made: Explorer) -> tuple[Stopped, ...]:
@@ -139,20 +144,23 @@ def no_hand_trips_a_protection(facts: Facts) -> Iterator[Finding | CannotTell]:
             known.add(name)
             moves, seen_us = made.found.moves_to(number)
             begun = f": {told(moves)}" if moves else " as soon as the supply comes"
+            does = _does(made, number, name)
             yield Finding(
                 name,
-                f"{facts.label(name)} {_does(facts, name)}{begun}.",
-                "More flows there than may: a short circuit, an earth fault, or a protection that does not fit.",
+                f"{facts.label(name)} {does}{begun}.",
+                WHY_BURNT if does == BURNS else WHY_TRIPPED,
                 name,
                 moves=moves,
                 seen_us=seen_us,
             )
 
 
-def _does(facts: Facts, name: str) -> str:
-    if name in {item.id for item in facts.contactors}:
+def _does(made: Explorer, number: int, name: str) -> str:
+    if tells(made.found.states[number].key[made.place(name)], "coil_burnt"):
+        return BURNS
+    if name in {item.id for item in made.facts.contactors}:
         return "welds"
-    return "blows" if "blown" in facts.assembly.devices[name].kind.remedies else "trips"
+    return "blows" if "blown" in made.assembly.devices[name].kind.remedies else "trips"
 
 
 def over(facts: Facts) -> str:
@@ -164,7 +172,7 @@ def over(facts: Facts) -> str:
 RULES = (
     Rule("stop_stops", "Every stop ends what it is there for", stops_end_what_they_are_there_for),
     Rule("stop_holds", "Nothing starts while a stop is held", nothing_starts_while_a_stop_is_held),
-    Rule("nothing_trips", "No command trips a protection", no_hand_trips_a_protection),
+    Rule("nothing_trips", "No command trips, welds or burns anything out", no_hand_trips_a_protection),
     Rule("can_be_stopped", "What goes on by itself can be stopped", what_goes_on_can_be_stopped),
     Rule("stop_stays", "Nothing comes back when a stop is let go", nothing_comes_back_when_a_stop_is_let_go),
 )

@@ -6,7 +6,6 @@ that fit into those that it would tell apart; the best one is that of which most
 faults come about) for its effort.
 """
 
-import math
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
@@ -21,6 +20,7 @@ from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.dictionary import UNKNOWN, Dictionary, Observation
 from wiretrace.diagnosis.repertoire import EFFORT, Floats, Ints, Kind
 from wiretrace.faults.fault import Fault
+from wiretrace.instruments.written import Span
 
 VOLTS: Final = (0.5, 0.02)
 OHMS: Final = (0.5, 0.03)
@@ -35,7 +35,7 @@ AT_ONCE: Final = 60
 Bools = NDArray[np.bool_]
 Singles = NDArray[np.float32]
 Numbers = NDArray[np.int16]
-Outcome = float | tuple[str, ...]
+Outcome = float | Span | tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -133,14 +133,12 @@ class Engine:
             assert isinstance(outcome, tuple)
             return np.array([tells(looks[what.halt][what.spot], outcome[0]) for looks in self.known.looks])
         column = self.column(what)
-        if what.kind is Kind.LOOK:
-            assert isinstance(outcome, tuple)
-            reading = float(self._words.get(outcome, UNKNOWN))
+        if isinstance(outcome, tuple):
+            least = most = float(self._words.get(outcome, UNKNOWN))
         else:
-            assert isinstance(outcome, float)
-            reading = OL if math.isinf(outcome) else outcome
+            least, most = (min(end, OL) for end in ends_of(outcome))
         low, high = (bound[:, column] for bound in self._reach)
-        fitting: Bools = (low <= reading) & (reading <= high)
+        fitting: Bools = (low <= most) & (least <= high)
         return fitting
 
     @cached_property
@@ -273,6 +271,11 @@ class Engine:
         found = np.empty_like(numbers)
         np.put_along_axis(found, order, numbers, 1)
         return found
+
+
+def ends_of(reading: float | Span) -> tuple[float, float]:
+    """From where to where a reading may lie, volts or ohms."""
+    return (reading.low, reading.high) if isinstance(reading, Span) else (reading, reading)
 
 
 def value_of(fault: Fault) -> float:

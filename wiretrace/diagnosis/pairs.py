@@ -8,7 +8,7 @@ from typing import Final
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.advise import standing
 from wiretrace.diagnosis.dictionary import Dictionary, Observation, Shown, show
-from wiretrace.diagnosis.engine import OHMS, VOLTS, Engine, Outcome
+from wiretrace.diagnosis.engine import OHMS, VOLTS, Engine, Outcome, ends_of
 from wiretrace.diagnosis.procedure import Halt
 from wiretrace.diagnosis.repertoire import Kind, Spot
 from wiretrace.document.circuit import Circuit
@@ -63,7 +63,9 @@ def _fits(shown: Shown, what: Observation, outcome: Outcome) -> bool:
         looks = shown.looks[what.halt]
         return tells(looks[what.spot], outcome[0]) if what.kind is Kind.WORD else outcome == looks
     value = float(shown.ohms[what.spot] if what.kind is Kind.OHMS else shown.volts[what.halt, what.spot])
-    if math.isinf(value) or math.isinf(outcome):
-        return math.isinf(value) and math.isinf(outcome)
+    low, high = ends_of(outcome)
+    if math.isinf(value) or math.isinf(low):
+        return math.isinf(value) and math.isinf(high)
     least, share = OHMS if what.kind is Kind.OHMS else VOLTS
-    return abs(value - outcome) <= 2 * (least + share * max(value, outcome))
+    off = 2 * (least + share * max(value, low))
+    return low - off <= value <= high + off

@@ -14,16 +14,11 @@ from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.faults.spots import end_from_text
 from wiretrace.faults.text import fault_words
+from wiretrace.instruments.written import NotAReading, Span, Unit, written
 from wiretrace.simulation.assembly import Assembly
 
 _LINE: Final = re.compile(r"^\s*(dead|\d+)\s*:\s*([^=]+?)\s*=\s*(.+?)\s*$", re.IGNORECASE)
-_FIGURE: Final = re.compile(
-    r"^[<~]?\s*(\d+(?:[.,]\d+)?)\s*(m|k|M)?\s*([vV]|[Vv]olts?|[Oo]hms?|[Rr]|Ω)?(?:\s*(?:ac|dc|AC|DC))?$"
-)
-_NONE: Final = frozenset(("0", "zero", "nothing", "none", "no", "dead"))
-_OPEN: Final = frozenset(("ol", "o.l", "o.l.", "open", "infinite", "no continuity"))
-_BEEPS: Final = frozenset(("beeps", "beep", "continuity", "through"))
-FACTORS: Final = {"": 1.0, "m": 1e-3, "k": 1e3, "M": 1e6}
+UNITS: Final = {Kind.VOLTS: Unit.VOLTS, Kind.OHMS: Unit.OHMS}
 
 
 def hypothesis_words(known: Dictionary, assembly: Assembly, number: int) -> str:
@@ -67,6 +62,13 @@ def outcome_words(assembly: Assembly, what: Observation, outcome: Outcome) -> st
         return ", ".join(
             f"{item.label} {words(status)}" for item, status in zip(lookers(assembly), outcome, strict=True) if status
         )
+    if isinstance(outcome, Span):
+        low, high = (_figure_words(what, end) for end in (outcome.low, outcome.high))
+        return f"more than {low}" if math.isinf(outcome.high) else f"{low} to {high}"
+    return _figure_words(what, outcome)
+
+
+def _figure_words(what: Observation, outcome: float) -> str:
     if math.isinf(outcome):
         return "OL"
     # A meter has no more than three digits behind the point.
@@ -118,17 +120,13 @@ def _reading(
     return Observation(kind, halt, at), figure(number, line, value, kind)
 
 
-def figure(number: int, line: str, value: str, kind: Kind) -> float:
-    """A reading as a number: volts, or ohms with infinity for OL. Raises MalformedDocument."""
-    text = " ".join(value.split())
-    if text.lower() in _OPEN:
-        return math.inf if kind is Kind.OHMS else 0.0
-    if text.lower() in _NONE or (kind is Kind.OHMS and text.lower() in _BEEPS):
-        return 0.0
-    match = _FIGURE.match(text)
-    if match is None:
-        raise _unreadable(number, line, f"{value!r} is no reading: write 230 V, 0, 520 ohm, 1.2k, OL, beeps.")
-    return float(match[1].replace(",", ".")) * FACTORS[match[2] or ""]
+def figure(number: int, line: str, value: str, kind: Kind) -> float | Span:
+    """A reading, volts or ohms (infinite for OL); a span where no one figure was written. Raises MalformedDocument."""
+    try:
+        span = written(value, UNITS[kind])
+    except NotAReading as error:
+        raise _unreadable(number, line, str(error)) from error
+    return span.low if span.low == span.high else span
 
 
 def _word(

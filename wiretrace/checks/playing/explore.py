@@ -28,7 +28,7 @@ LONGEST_US: Final = 3_600_000_000
 LOST_US: Final = 3_000_000
 """How long a lost line is away: a relay that watches for it has tripped by then."""
 GONE_US: Final = 1_000_000
-BROKEN: Final = ("tripped", "blown", "welded")
+BROKEN: Final = ("tripped", "blown", "welded", "coil_burnt")
 MOST_STATES: Final = 64
 MOST_RUNS: Final = 400
 DEVICE_RUNS: Final = 5_000
@@ -52,7 +52,9 @@ class Explorer:
         self.stops = stops_of(facts)
         self.commands = tuple(item for item in facts.items if item.kind.group == "command" or item in self.stops)
         self._breaking = tuple(
-            item.id for item in facts.items if item.kind.actuator is Actuator.CURRENT or item in facts.contactors
+            item.id
+            for item in facts.items
+            if item.kind.actuator is Actuator.CURRENT or item.structure.parts_that(Does.OPERATES)
         )
         self._contactors = tuple(item.id for item in facts.contactors)
         self.motors = tuple(item.id for item in facts.items if item.structure.parts_that(Does.TURNS))

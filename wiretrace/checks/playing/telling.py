@@ -8,7 +8,7 @@ from wiretrace.checks.playing.explore import Explorer
 from wiretrace.checks.playing.states import Edge, How, Reached
 from wiretrace.checks.playing.witness import OnTheWay
 
-BROKE: Final = "Where a protection trips or a contactor welds, it was not played any further."
+BROKE: Final = "Where a protection trips, a contactor welds or a coil burns out, it was not played any further."
 RESTLESS: Final = "Where something goes in and out without end, it was not played any further."
 LEFT_OUT: Final = "It has more states than were played: what lies further was not looked at."
 
