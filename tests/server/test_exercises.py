@@ -124,6 +124,34 @@ def test_a_trip_reset_without_a_look_and_onto_the_same_fault(client: FlaskClient
     assert panel.step("work", device="overload", operation="reset")["risks"] == []
 
 
+def safely(client: FlaskClient, *, safe: bool, read: bool = True) -> tuple[int, list[str]]:
+    """The coil of K1 is open: isolated, locked, proved dead, measured, replaced, proved; or all of it under power."""
+    panel = Panel(client, START, sequence=STEPS, faults=[{"kind": "open", "place": "contactor", "branch": "coil"}])
+    panel.step("work", device="start", operation="press", briefly=True)
+    if safe:
+        panel.step("work", device="isolator", operation="switch", value=False)
+        panel.step("work", device="isolator", operation="lock")
+        panel.prove_dead("isolator:2", "isolator:4")
+    if read:
+        panel.read("ohmmeter" if safe else "voltmeter", "contactor:A1", "contactor:A2")
+    assert panel.do("/answers", fault={"kind": "open", "place": "contactor", "branch": "coil"})["right"] is True
+    panel.do("/proof")
+    panel.end()
+    review = panel.review()
+    assert all(len(reason["why"]) > 30 for reason in review["reasons"])
+    return review["points"], [reason["words"] for reason in review["reasons"]]
+
+
+def test_whoever_works_safely_and_on_evidence_has_all_points(client: FlaskClient) -> None:
+    assert safely(client, safe=True) == (100, [])
+    points, reasons = safely(client, safe=False)
+    assert "A part replaced before the circuit was locked out and proved dead." in reasons
+    assert points < 100
+    guessed, why = safely(client, safe=True, read=False)
+    assert guessed == 80
+    assert [words.split(" while ")[0] for words in why] == ["Named"]
+
+
 def test_hints_in_three_steps_cost_and_narrow(client: FlaskClient) -> None:
     panel = Panel(client, LAMP, faults=[LAMP_DARK])
     panel.step("work", device="s1", operation="press")

@@ -11,7 +11,7 @@ from wiretrace.document.circuit import NO_NUL, Circuit, Frozen
 from wiretrace.faults.fault import Sort
 from wiretrace.faults.registry import AnyFault
 from wiretrace.sequences.sequence import Sequence
-from wiretrace.training.exercise.review import Reason as KeptReason
+from wiretrace.training.exercise.marks import Reason as KeptReason
 from wiretrace.training.exercise.steps import Step
 from wiretrace.training.exercise.told import ToldEntry
 
@@ -110,7 +110,10 @@ class ReviewedStep(Frozen):
 
 
 class Reason(Frozen):
+    """What points were lost for, how many, and why that costs any."""
+
     words: str
+    why: str
     points: int
 
 

@@ -28,7 +28,7 @@ from wiretrace.training.exercise.answers import MEND_S, WRONG_S, against, mended
 from wiretrace.training.exercise.bench import Outcome, checked, go, with_faults
 from wiretrace.training.exercise.following import Observed, observed
 from wiretrace.training.exercise.record import Entry, entry_of, entry_upgrades, outcome_of
-from wiretrace.training.exercise.risks import Care, Proof, after
+from wiretrace.training.exercise.risks import Care, Proof, after, replacing
 from wiretrace.training.exercise.steps import SECOND_US, Begin, Course, Leg, Step, advance
 from wiretrace.training.exercise.told import entry_words
 from wiretrace.transport.report import StateData, state_data, state_from_data
@@ -172,6 +172,7 @@ def claim(connection: Connection[DictRow], exercise: Exercise, named: AnyFault) 
         took_s=WRONG_S,
         at_us=exercise.course.at_us,
         locked_off=exercise.care.locked,
+        risks=replacing(exercise.care),
         named=named,
     )
     return record(connection, exercise, entry)

@@ -45,10 +45,12 @@ from wiretrace.training.exercise.answers import proved
 from wiretrace.training.exercise.following import Runs
 from wiretrace.training.exercise.hidden import LEVELS, draw
 from wiretrace.training.exercise.hints import COST_S, hint
+from wiretrace.training.exercise.marks import Done, Mark, mark, reason_why, reason_words
 from wiretrace.training.exercise.order import work_order
 from wiretrace.training.exercise.record import Entry
-from wiretrace.training.exercise.review import Mark, StepReview, best_path, mark, reason_words, review_step
-from wiretrace.training.exercise.steps import SECOND_US
+from wiretrace.training.exercise.review import BestStep as BestReading
+from wiretrace.training.exercise.review import StepReview, best_path, review_step
+from wiretrace.training.exercise.steps import SECOND_US, Read
 from wiretrace.training.exercise.told import ToldEntry, record_csv, told
 from wiretrace.upgrading import Data, Upgrades
 
@@ -226,15 +228,15 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     done, whole, thinking = think(connection(), exercise, Runs(exercise.assembly))
     if thinking is None:
         return Reviewed(done=done, all=whole)
-    entries, legs, _ = exercise.legs()
+    entries, _, _ = exercise.legs()
     steps = [
-        review_step(thinking, exercise.assembly, leg, legs[leg].measure is not None, entry.locked_off)
+        review_step(thinking, exercise.assembly, leg, isinstance(entry.step, Read), entry.locked_off)
         for leg, entry in enumerate(entries)
     ]
-    first = next((leg for leg, one in enumerate(legs) if one.measure is not None), None)
+    first = next((leg for leg, entry in enumerate(entries) if isinstance(entry.step, Read)), None)
     single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
     best = best_path(thinking, exercise.assembly, first, single)
-    marked = _mark(exercise, steps, len(best) or None)
+    marked = _mark(exercise, list(zip(entries, steps, strict=True)), best)
     found = KeptReview(
         steps=tuple(
             ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
@@ -250,7 +252,7 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
 
 def _read(kept: KeptReview) -> Review:
     """A review as people read it."""
-    reasons = tuple(Reason(words=reason_words(one), points=one.points) for one in kept.reasons)
+    reasons = tuple(Reason(words=reason_words(one), why=reason_why(one), points=one.points) for one in kept.reasons)
     return Review(steps=kept.steps, best=kept.best, points=kept.points, reasons=reasons, took_s=kept.took_s)
 
 
@@ -264,17 +266,24 @@ def record_file(job_id: int, exercise_id: int) -> Response:
     return Response(record_csv(exercise.assembly, exercise.entries), mimetype="text/csv")
 
 
-def _mark(exercise: Exercise, steps: list[StepReview], bound: int | None) -> Mark:
+def _mark(exercise: Exercise, steps: Sequence[tuple[Entry, StepReview]], best: Sequence[BestReading]) -> Mark:
     entries = exercise.entries
     last = max((entry.number for entry in entries if entry.kind == "answer" and entry.right), default=-1)
+    # Only of one fault that is there all the time is it known what still fitted.
+    single = len(exercise.hidden) == 1 and not exercise.hidden[0].slot_us
+    before = [step.after for entry, step in steps if entry.number < last]
     return mark(
-        exercise.mended,
-        any(entry.kind == "proof" and entry.right and entry.number > last for entry in entries),
-        steps,
-        bound,
-        [risk for entry in entries for risk in entry.risks],
-        sum(entry.kind == "hint" for entry in entries),
-        sum(entry.kind == "answer" and not entry.right for entry in entries),
+        Done(
+            found=exercise.mended,
+            proved=any(entry.kind == "proof" and entry.right and entry.number > last for entry in entries),
+            steps=[step for _, step in steps],
+            bound=len(best) or None,
+            risks=[risk for entry in entries for risk in entry.risks],
+            hints=sum(entry.kind == "hint" for entry in entries),
+            sound_parts=sum(entry.kind == "answer" and not entry.right for entry in entries),
+            named_at=before[-1] if single and before else None,
+            best_leaves=best[-1].after if best else 1,
+        )
     )
 
 

@@ -6627,10 +6627,15 @@ export interface components {
             joined: boolean;
             coupling: components["schemas"]["Coupling"];
         };
-        /** Reason */
+        /**
+         * Reason
+         * @description What points were lost for, how many, and why that costs any.
+         */
         Reason: {
             /** Words */
             words: string;
+            /** Why */
+            why: string;
             /** Points */
             points: number;
         };

@@ -28,6 +28,7 @@ class Risk(StrEnum):
     WORKED_LIVE = "worked_live"
     RESET_UNSEEN = "reset_unseen"
     SAME_FAULT = "same_fault"
+    REPLACED_LIVE = "replaced_live"
 
 
 class EventData(Frozen):

@@ -58,6 +58,11 @@ def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple
     ), risks
 
 
+def replacing(care: Care) -> tuple[Risk, ...]:
+    """What is risky in replacing a part as things stand."""
+    return () if care.locked and care.proof is Proof.PROVED else (Risk.REPLACED_LIVE,)
+
+
 def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iterator[Risk]:
     proved = care.locked and care.proof is Proof.PROVED
     if isinstance(step, Read) and outcome.shown is not None and outcome.shown.refused:

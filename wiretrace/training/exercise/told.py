@@ -33,6 +33,7 @@ RISKS: Final[Mapping[Risk, str]] = {
     ),
     Risk.RESET_UNSEEN: "Reset without looking for the reason of the trip.",
     Risk.SAME_FAULT: "Put under power onto the same fault again.",
+    Risk.REPLACED_LIVE: "A part replaced before the circuit was locked out and proved dead.",
 }
 TITLES: Final[Mapping[str, str]] = {
     "begin": "Walk to the panel",

@@ -32,9 +32,10 @@ export function ReviewPane() {
             <strong data-testid="points">{review.points}</strong> of 100, in {minutes(review.took_s)}
           </p>
           <ul aria-label="Reasons">
-            {review.reasons.map(({ words, points }) => (
+            {review.reasons.map(({ words, why, points }) => (
               <li key={words}>
                 {words} <span>−{points}</span>
+                {why && <small>{why}</small>}
               </li>
             ))}
             {review.reasons.length === 0 && <li>No findings.</li>}
