@@ -70,9 +70,9 @@ def _meter(course: Course, index: int, spot: Spot, text: str) -> Mark:
         return Mark(expected="", shown=shown, right=None)
     if isinstance(answer, Unclear):
         return Mark(expected=text, shown=shown, right=None, question=answer.question)
-    supply = _supply_v(case)
+    supply = supply_v(case)
     volts = reading.voltage_v
-    if _agrees(answer, volts, supply, course.sheet):
+    if agrees(answer, volts, supply, course.sheet):
         return Mark(expected=text, shown=shown, right=True)
     return Mark(expected=text, shown=shown, right=False, fits=_fits(case, answer, supply))
 
@@ -81,13 +81,13 @@ def _fits(case: Case, answer: Volts | Share, supply: float) -> tuple[Fit, ...]:
     """Misconceptions whose wrong model gives the answer; each once, with the first thing that it is about."""
     found = []
     for one in MISCONCEPTIONS:
-        about = next((f.about for f in one.figures(case) if _agrees(answer, f.volts, supply, case.course.sheet)), None)
+        about = next((f.about for f in one.figures(case) if agrees(answer, f.volts, supply, case.course.sheet)), None)
         if about is not None:
             found.append(_fit(one, about))
     return tuple(found)
 
 
-def _agrees(answer: Volts | Share, volts: float, supply: float, sheet: PredictionSheet) -> bool:
+def agrees(answer: Volts | Share, volts: float, supply: float, sheet: PredictionSheet) -> bool:
     """Is this what was meant? With `about` figures count as full, part or none."""
     if isinstance(answer, Share):
         if answer.share is None:
@@ -106,7 +106,7 @@ def _class(volts: float, supply: float) -> str:
     return "full" if share >= FULL_FROM else "part" if share >= NONE_BELOW else "none"
 
 
-def _supply_v(case: Case) -> float:
+def supply_v(case: Case) -> float:
     """What full means for a meter, volts: what the source gives, live to neutral, that one of its probes is joined to.
 
     Where neither is joined to one, the largest that any source of the circuit gives.

@@ -42,6 +42,7 @@ class Course:
         self.sheet, self.assembly = sheet, assembly
         self.frames = states_of(sheet, assembly)
         self._points: dict[tuple[int, int], OperatingPoint] = {}
+        self._others: dict[str, tuple[Assembly, list[Frame]] | None] = {}
 
     def point(self, index: int, values: Sequence[Value | None], which: int) -> OperatingPoint:
         """A state solved with other values; once for all meters of a sheet, by what is other in it."""
@@ -63,6 +64,12 @@ class Course:
             if (course := self._under([WrongContact(device, branch)])) is not None:
                 found.append((f"{self.assembly.devices[device].label} {branch}", *course))
         return found
+
+    def under(self, name: str, faults: Sequence[Fault]) -> tuple[Assembly, list[Frame]] | None:
+        """Run with faults that stand for what somebody takes for something else, once; None where there are none."""
+        if name not in self._others:
+            self._others[name] = self._under(faults)
+        return self._others[name]
 
     def _under(self, faults: Sequence[Fault]) -> tuple[Assembly, list[Frame]] | None:
         if not faults:
@@ -97,15 +104,16 @@ class Case:
         values = list(self.frame.values)
         item = self.assembly.devices[self.assembly.branches[number].place]
         values[number] = item.kind.contact_value(item.params) if values[number] is None else None
-        return self._with(values, number)
+        return self.with_values(values, number)
 
     def without_loads(self) -> float:
         """What the meter would show if no load led anywhere, volts."""
         refs = self.assembly.branches
         kept = [None if ref.role is Role.LOAD else v for ref, v in zip(refs, self.frame.values, strict=True)]
-        return self._with(kept, NO_LOADS)
+        return self.with_values(kept, NO_LOADS)
 
-    def _with(self, values: Sequence[Value | None], which: int) -> float:
+    def with_values(self, values: Sequence[Value | None], which: int) -> float:
+        """What the meter would show with other values of the elements, volts; `which` names them."""
         point = self.course.point(self.index, values, which)
         return abs(read_voltage(self.assembly, point, self.red, self.black).voltage_v)
 
@@ -190,15 +198,16 @@ def star_for_delta(case: Case) -> Iterator[Figure]:
 
 def seal_forgotten(case: Case) -> Iterator[Figure]:
     if case.course.without_seal is not None:
-        yield Figure(_read(case, *case.course.without_seal))
+        yield Figure(read_under(case, *case.course.without_seal))
 
 
 def program_other_way(case: Case) -> Iterator[Figure]:
     for name, assembly, frames in case.course.inputs_exchanged:
-        yield Figure(_read(case, assembly, frames), name)
+        yield Figure(read_under(case, assembly, frames), name)
 
 
-def _read(case: Case, assembly: Assembly, frames: Sequence[Frame]) -> float:
+def read_under(case: Case, assembly: Assembly, frames: Sequence[Frame]) -> float:
+    """What the meter shows in the same state of a sheet that was run otherwise, volts."""
     return abs(read_voltage(assembly, frames[case.index].point, case.red, case.black).voltage_v)
 
 
