@@ -48,6 +48,7 @@ LANES = (
             rf"POST {_ATTEMPT}/attempts/\d+/compare$",
             rf"PATCH {_ATTEMPT}/attempts/\d+$",
             rf"GET {_ATTEMPT}/key$",
+            rf"GET {_ATTEMPT}/attempts/\d+/belief$",
         ),
     ),
 )

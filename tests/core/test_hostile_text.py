@@ -2,13 +2,16 @@
 
 import csv
 import io
+import json
 import subprocess
 from pathlib import Path
 
 import pytest
 from ezdxf.filemanagement import readfile
 
+from wiretrace.document.checked import check_circuit, parse_circuit
 from wiretrace.document.circuit import Circuit, SetAside
+from wiretrace.errors import InvalidCircuit, MalformedDocument
 from wiretrace.interchange.drawing import DrawnPage, Stroke, dxf, pdf
 from wiretrace.interchange.lists import circuit_from_wire_list, parts_list, terminal_plan, wire_list
 from wiretrace.interchange.spice import spice_netlist
@@ -115,3 +118,18 @@ def test_drawings_hold_text_as_text(text: str, tmp_path: Path) -> None:
     made = pdf(text, (page,))
     assert made.startswith(b"%PDF")
     assert made.count(b"/JavaScript") == made.count(b"/OpenAction") == made.count(b"/Launch") == 0
+
+
+def test_no_text_of_a_document_holds_what_no_database_can() -> None:
+    """In a program, the key of a note that sets a finding aside, and a line of the description."""
+    made = library_circuit("star-delta-plc")
+    programs = [
+        item.model_copy(update={"params": {**item.params, "program": "Q1 = I1 # \x00"}}) if item.kind == "plc" else item
+        for item in made.devices
+    ]
+    with pytest.raises(InvalidCircuit, match="without NUL"):
+        check_circuit(made.model_copy(update={"devices": tuple(programs)}))
+    data = json.loads(made.model_dump_json())
+    for field in ({"set_aside": [{"rule": "a", "key": "\x00"}]}, {"description": ["\x00"]}):
+        with pytest.raises(MalformedDocument):
+            parse_circuit(json.dumps({**data, **field}))

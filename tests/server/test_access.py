@@ -160,6 +160,7 @@ def test_an_attempt_is_its_writers_and_the_answers_are_for_whoever_made_the_shee
     mine = f"{at}/attempts/{learner.post(f'{at}/attempts', json={'who': 'Ida'}).get_json()['id']}"
     answers = {"writer": "w", "answers": [{"state": 0, "place": "A", "text": "0", "serial": 1}]}
     assert client.post(mine, json=answers).status_code == 403
+    assert client.get(f"{mine}/belief").status_code == 403
     assert learner.post(mine, json=answers).status_code == 200
     for path in ("key", "attempts"):
         assert learner.get(f"{at}/{path}").get_json()["type"] == "/problems/not-yours"

@@ -45,6 +45,7 @@ OPERATIONS = [
     "POST /api/jobs/{job_id}/predictions/{sheet_id}/attempts",
     "GET /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "POST /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/compare",
+    "GET /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/belief",
     "POST /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "PATCH /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "POST /api/predictions/positions",

@@ -174,6 +174,16 @@ def test_marks_tell_figure_and_misconception_state_by_state(client: FlaskClient,
     assert (held["A"]["right"], held["contactor"]["right"]) == (True, True)
 
 
+def test_the_one_misconception_behind_the_answers_is_for_whoever_wrote_them(client: FlaskClient, sheet: str) -> None:
+    attempt = Attempt(client, sheet)
+    belief = f"{attempt.at}/belief"
+    assert client.get(belief).get_json() == {"named": [], "apart": None}
+    attempt.write(0, "A", "0")
+    attempt.compare(0)
+    assert client.get(belief).get_json()["named"] == []
+    assert client.get(f"{sheet}/attempts/99/belief").status_code == 404
+
+
 def test_a_sheet_that_asks_for_what_is_not_there_is_refused_by_name(client: FlaskClient, job: int) -> None:
     wrong = {**SHEET, "devices": ["ghost"]}
     answer = client.post(f"/api/jobs/{job}/predictions", json={"sheet": wrong, "circuit": CIRCUIT})

@@ -216,8 +216,9 @@ def value_fault(param: Param, value: bool | float | str) -> str | None:
         fits = value in param.choices and not isinstance(value, bool)
         return None if fits else "must be one of " + ", ".join(str(c) for c in param.choices)
     if param.type == "text":
-        fits = isinstance(value, str) and len(value) <= LONGEST_TEXT
-        return None if fits else f"must be a text of at most {LONGEST_TEXT} letters"
+        # What no database can hold is no text.
+        fits = isinstance(value, str) and len(value) <= LONGEST_TEXT and "\x00" not in value
+        return None if fits else f"must be a text of at most {LONGEST_TEXT} letters, without NUL"
     if param.type == "switch":
         return None if isinstance(value, bool) else "must be true or false"
     if isinstance(value, bool | str):

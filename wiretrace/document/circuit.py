@@ -126,8 +126,8 @@ class Sheet(Frozen):
 class SetAside(Frozen):
     """A finding of the checks that somebody has looked at and lets stand, with his note."""
 
-    rule: Annotated[str, StringConstraints(max_length=64)]
-    key: Annotated[str, StringConstraints(max_length=200)]
+    rule: Annotated[str, StringConstraints(max_length=64, pattern=NO_NUL)]
+    key: Text
     note: Text = ""
 
 

@@ -70,6 +70,15 @@ class MarkData(Frozen):
     fits: tuple[FitData, ...]
 
 
+class Believed(Frozen):
+    """The misconception that explains what was written for the states that were compared, or two that both do; none
+    where nothing is sure. `apart` is a state and a meter of the sheet, not compared yet, that would tell the two apart.
+    """
+
+    named: tuple[FitData, ...]
+    apart: tuple[int, str] | None
+
+
 class AttemptBody(AttemptLine):
     """`answers` by the number of the state, from 0, and by the letter of a meter or the id of a device.
 

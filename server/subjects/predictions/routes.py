@@ -15,6 +15,7 @@ from server.subjects.predictions.bodies import (
     AttemptBody,
     AttemptLine,
     AttemptList,
+    Believed,
     Change,
     CompareState,
     Ended,
@@ -37,6 +38,7 @@ from wiretrace.document.checked import kept_circuit
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.training.prediction.belief import asked, believed, tells_apart
 from wiretrace.training.prediction.marking import Mark, mark_state, mark_upgrades
 from wiretrace.training.prediction.misconceptions import misconception
 from wiretrace.training.prediction.models import Course
@@ -150,6 +152,26 @@ def end_attempt(job_id: int, sheet_id: int, attempt_id: int, body: Ended) -> Att
     return _attempt(attempt)
 
 
+@blueprint.get("/<int:sheet_id>/attempts/<int:attempt_id>/belief")
+@blueprint.output(Believed)
+def what_explains_it(job_id: int, sheet_id: int, attempt_id: int) -> Believed:
+    """What explains the answers to the states that were compared: to whoever writes them, and who made the sheet."""
+    kept = store.read_sheet(connection(), job_id, sheet_id)
+    attempt = store.read_attempt(connection(), sheet_id, attempt_id)
+    if not is_mine(attempt.owner):
+        _told_now(job_id, sheet_id)
+    sheet, circuit = _opened(kept)
+    compared = sorted(int(state) for state in attempt.marks)
+    if not compared:
+        return Believed(named=(), apart=None)
+    course = Course(sheet, Assembly(circuit))
+    found = believed(list(asked(course, {index: attempt.answers.get(str(index), {}) for index in compared})))
+    apart = tells_apart(course, found.names, compared) if len(found.names) == 2 else None
+    return Believed(
+        named=tuple(_fit(name, about) for name, about in zip(found.names, found.about, strict=True)), apart=apart
+    )
+
+
 @blueprint.get("/<int:sheet_id>/key")
 @blueprint.output(Key)
 def answer_key(job_id: int, sheet_id: int) -> Key:
@@ -222,17 +244,18 @@ def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, st
 
 def _told(mark: Mark) -> MarkData:
     """A mark as people read it."""
-    fits = ((misconception(fit.name), fit.about) for fit in mark.fits)
     return MarkData(
         expected=mark.expected,
         shown=words(mark.shown),
         right=mark.right,
         question=mark.question,
-        fits=tuple(
-            FitData(name=one.name, title=one.title, leads_to=one.leads_to, right=one.right, about=about)
-            for one, about in fits
-        ),
+        fits=tuple(_fit(fit.name, fit.about) for fit in mark.fits),
     )
+
+
+def _fit(name: str, about: str) -> FitData:
+    one = misconception(name)
+    return FitData(name=one.name, title=one.title, leads_to=one.leads_to, right=one.right, about=about)
 
 
 def _line(one: store.AttemptLine) -> dict[str, Any]:

@@ -164,6 +164,12 @@ export const api = {
     ]),
   answerKey: (job: number, sheet: number) =>
     ask("get", "/api/jobs/{job_id}/predictions/{sheet_id}/key", undefined, [job, sheet]),
+  belief: (job: number, sheet: number, attempt: number) =>
+    ask("get", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/belief", undefined, [
+      job,
+      sheet,
+      attempt,
+    ]),
   writeAnswers: (job: number, sheet: number, attempt: number, body: Schemas["Answers"]) =>
     ask("post", "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}", body, [
       job,

@@ -3645,6 +3645,55 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/belief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What explains the answers to the states that were compared: to whoever writes them, and who made the sheet. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    sheet_id: number;
+                    attempt_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Believed"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}/compare": {
         parameters: {
             query?: never;
@@ -3916,6 +3965,20 @@ export interface components {
              * @enum {string}
              */
             kind: "begin";
+        };
+        /**
+         * Believed
+         * @description The misconception that explains what was written for the states that were compared, or two that both do; none
+         *     where nothing is sure. `apart` is a state and a meter of the sheet, not compared yet, that would tell the two apart.
+         */
+        Believed: {
+            /** Named */
+            named: components["schemas"]["FitData"][];
+            /** Apart */
+            apart: [
+                number,
+                string
+            ] | null;
         };
         /** BesideData */
         BesideData: {

@@ -9,8 +9,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.training.prediction.answers import Share, Unclear, Volts, understood
-from wiretrace.training.prediction.marking import FULL_FROM, NONE_BELOW, Answers, agrees, supply_v
+from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.marking import FULL_FROM, NONE_BELOW, Answers, agrees, other_courses, supply_v
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS
 from wiretrace.training.prediction.models import Case, Course
 
@@ -48,20 +48,33 @@ class Asked:
 
 @dataclass(frozen=True)
 class Belief:
-    """What explains the answers: no name, one, or two, with the meter and state that would tell the two apart."""
+    """What explains the answers: no misconception, one, or two, and what each is about."""
 
     names: tuple[str, ...] = ()
     about: tuple[str, ...] = ()
-    apart: tuple[int, str] | None = None
 
 
 def asked(course: Course, answers: Mapping[int, Answers]) -> Iterator[Asked]:
-    """All answers to meters that say something."""
+    """All answers to meters and devices that say something."""
     for index, given in answers.items():
+        yield from _devices(course, index, given)
         for spot in course.sheet.meters:
             answer = understood(given.get(spot.letter, ""))
             if answer is not None and not isinstance(answer, Unclear):
                 yield _asked(Case(course, index, spot.red, spot.black), spot.letter, answer)
+
+
+def _devices(course: Course, index: int, given: Answers) -> Iterator[Asked]:
+    for name in course.sheet.devices:
+        answer = device_is_on(given.get(name, ""))
+        if answer is None or isinstance(answer, Unclear):
+            continue
+        shown = course.frames[index].views[name].active
+        matches: dict[str, dict[str, float]] = {}
+        for which, about, frames in other_courses(course):
+            if frames[index].views[name].active != shown:
+                matches.setdefault(which, {})[about] = float(answer != shown)
+        yield Asked(index, name, answer == shown, True, matches)
 
 
 def _asked(case: Case, letter: str, answer: Volts | Share) -> Asked:
@@ -127,19 +140,16 @@ def _evidence(name: str, answers: Sequence[Asked]) -> tuple[float, str, int]:
     return max(found)
 
 
-def tells_apart(course: Course, names: Sequence[str], answered: Sequence[tuple[int, str]]) -> tuple[int, str] | None:
-    """A meter and a state of the sheet where two misconceptions lead to different figures, one that is not answered."""
-    first, second = names
-    for index in range(len(course.sheet.states)):
+def tells_apart(course: Course, names: Sequence[str], compared: Sequence[int]) -> tuple[int, str] | None:
+    """A state of the sheet that is not compared yet, and a meter that shows two misconceptions different figures."""
+    for index in (index for index in range(len(course.sheet.states)) if index not in compared):
         for spot in course.sheet.meters:
-            if (index, spot.letter) in answered:
-                continue
             case = Case(course, index, spot.red, spot.black)
-            supply = supply_v(case)
-            figures = [
-                sorted(round(volts) for some in _other_figures(case, name, supply).values() for volts in some)
-                for name in (first, second)
-            ]
+            figures = [_rounded(case, name) for name in names]
             if figures[0] != figures[1]:
                 return index, spot.letter
     return None
+
+
+def _rounded(case: Case, name: str) -> list[int]:
+    return sorted(round(volts) for some in _other_figures(case, name, supply_v(case)).values() for volts in some)

@@ -6,6 +6,7 @@ from typing import Any, Final, Literal
 from wiretrace.catalogue.machinery.status import status_of_words
 from wiretrace.document.circuit import End, Frozen
 from wiretrace.instruments.voltmeter import read_voltage
+from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import reach
 from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_is_on, understood
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS, Misconception
@@ -136,14 +137,19 @@ def _device(course: Course, index: int, name: str, text: str) -> Mark:
         return Mark(expected=text, shown=view.status, right=None, question=answer.question)
     if answer == view.active:
         return Mark(expected=text, shown=view.status, right=True)
-    courses = [("program_other_way", about, frames) for about, _, frames in course.inputs_exchanged]
-    if course.without_seal:
-        courses.insert(0, ("seal_forgotten", "", course.without_seal[1]))
     fits: dict[str, Fit] = {}
-    for which, about, frames in courses:
+    for which, about, frames in other_courses(course):
         if frames[index].views[name].active == answer:
             fits.setdefault(which, Fit(name=which, about=about))
     return Mark(expected=text, shown=view.status, right=False, fits=tuple(fits.values()))
+
+
+def other_courses(course: Course) -> list[tuple[str, str, list[Frame]]]:
+    """The sheet as those with a misconception think that it runs, and what each is about."""
+    courses = [("program_other_way", about, frames) for about, _, frames in course.inputs_exchanged]
+    if course.without_seal:
+        courses.insert(0, ("seal_forgotten", "", course.without_seal[1]))
+    return courses
 
 
 def _fit(one: Misconception, about: str) -> Fit:

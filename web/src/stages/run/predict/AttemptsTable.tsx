@@ -2,11 +2,18 @@ import { Button, HStack } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { api, asProblem } from "../../../api/client";
+import type { Schemas } from "../../../api/types";
 import { useDocument } from "../../../job/document";
 import type { SheetBody } from "./sheetBody";
 
 /** So many attempts stand side by side: the last ones. */
 const MOST = 8;
+
+/** What explains a wrong answer: what explains all of somebody's, where it explains this one. */
+function reasonOf(mark: Schemas["MarkData"] | undefined, believed: Schemas["Believed"] | undefined): string {
+  const names = believed?.named.map(({ name }) => name) ?? [];
+  return mark?.fits.find(({ name }) => names.includes(name))?.title ?? "not so";
+}
 
 /** Attempts at one sheet side by side, each answer marked, beside what the circuit shows. */
 export function AttemptsTable({
@@ -29,7 +36,9 @@ export function AttemptsTable({
         api.answerKey(job, sheet.id),
         api.attempts(job, sheet.id),
       ]);
-      return { key: key.states, attempts: attempts.slice(-MOST) };
+      const shown = attempts.slice(-MOST);
+      const beliefs = await Promise.all(shown.map(({ id }) => api.belief(job, sheet.id, id)));
+      return { key: key.states, attempts: shown, beliefs };
     },
     gcTime: 0,
     staleTime: 0,
@@ -63,9 +72,14 @@ export function AttemptsTable({
                 <th scope="col">State</th>
                 <th scope="col">What</th>
                 <th scope="col">The circuit</th>
-                {attempts.map(({ id, who }) => (
+                {attempts.map(({ id, who }, nth) => (
                   <th scope="col" key={id}>
                     {who || "No name"}
+                    {told.data.beliefs[nth]?.named.map(({ name, title }) => (
+                      <span key={name} className="beside">
+                        {title}
+                      </span>
+                    ))}
                   </th>
                 ))}
               </tr>
@@ -77,14 +91,14 @@ export function AttemptsTable({
                     <th scope="row">{state.title}</th>
                     <td>{name}</td>
                     <td>{told.data.key[index]?.[place]?.shown}</td>
-                    {attempts.map(({ id, marks }) => {
+                    {attempts.map(({ id, marks }, nth) => {
                       const mark = marks[String(index)]?.[place];
                       const right = mark?.right ?? null;
                       return (
                         <td key={id} className={right === null ? "" : right ? "changed" : "other"}>
                           {mark?.expected || "–"}
                           {right === false && (
-                            <span className="beside">{mark?.fits[0]?.title ?? "not so"}</span>
+                            <span className="beside">{reasonOf(mark, told.data.beliefs[nth])}</span>
                           )}
                         </td>
                       );

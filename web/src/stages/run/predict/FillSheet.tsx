@@ -11,6 +11,7 @@ import { when } from "../../../common/when";
 import { useDocument } from "../../../job/document";
 import { AttemptsTable } from "./AttemptsTable";
 import { send, takeUp, useWritten } from "./answers";
+import { Belief, useBelief } from "./Belief";
 import { sheetOnPaper } from "./print";
 import { StateRows } from "./StateRows";
 import type { SheetBody } from "./sheetBody";
@@ -83,6 +84,7 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
       {data && known && (
         <States
           key={known.id}
+          job={job}
           sheet={data}
           same={isSame(data.circuit, circuit)}
           attempt={known}
@@ -212,6 +214,7 @@ function useSaveWords(): string {
 }
 
 function States(props: {
+  job: number;
   sheet: SheetBody;
   same: boolean;
   attempt: Schemas["AttemptBody"];
@@ -219,11 +222,12 @@ function States(props: {
   onLeave: () => void;
   onEnd: () => Promise<void>;
 }) {
-  const { sheet, same, attempt, onCompare, onLeave, onEnd } = props;
+  const { job, sheet, same, attempt, onCompare, onLeave, onEnd } = props;
   const bench = useTheBench();
   const at = useUnderWay((state) => state.at);
   const [problem, setProblem] = useState("");
   const saveWords = useSaveWords();
+  const { data: believed } = useBelief(job, sheet, attempt);
   const states = sheet.sheet.states;
   const state = states[at];
   const marks = attempt.marks[at];
@@ -265,7 +269,8 @@ function States(props: {
           Next
         </Button>
       </HStack>
-      <StateRows sheet={sheet} index={at} marks={marks} />
+      <StateRows sheet={sheet} index={at} marks={marks} believed={believed} />
+      <Belief believed={believed} sheet={sheet} />
       {problem && <p className="caution">{problem}</p>}
       {!marks && <p className="predict-hands">What is compared once stays as it was written.</p>}
       <HStack wrap="wrap">

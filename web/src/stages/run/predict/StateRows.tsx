@@ -12,8 +12,11 @@ export function StateRows(props: {
   sheet: SheetBody;
   index: number;
   marks: Record<string, Mark> | undefined;
+  /** What explains all answers: beside a wrong one only that is told. */
+  believed: Schemas["Believed"] | undefined;
 }) {
-  const { sheet, index, marks } = props;
+  const { sheet, index, marks, believed } = props;
+  const explains = believed?.named.map(({ name }) => name) ?? [];
   const { meters, devices } = sheet.sheet;
   const catalogue = useDocument((document) => document.catalogue);
   const named = catalogue.designations(sheet.circuit);
@@ -32,6 +35,7 @@ export function StateRows(props: {
             told={`${named(red)} to ${named(black)}`}
             hint="volts"
             mark={marks?.[letter]}
+            explains={explains}
             onWhy={() => {
               bench.meters.choose("voltmeter");
               bench.meters.probe(red, "red");
@@ -49,6 +53,7 @@ export function StateRows(props: {
             told={device(id)?.function ?? ""}
             hint="in, out"
             mark={marks?.[id]}
+            explains={explains}
           />
         ))}
       </ul>
@@ -63,9 +68,10 @@ function Row(props: {
   told: string;
   hint: string;
   mark: Mark | undefined;
+  explains: readonly string[];
   onWhy?: () => void;
 }) {
-  const { index, place, name, told, hint, mark, onWhy } = props;
+  const { index, place, name, told, hint, mark, explains, onWhy } = props;
   const text = useWritten((state) => state.answers[index]?.[place] ?? "");
   return (
     <li>
@@ -87,12 +93,14 @@ function Row(props: {
           onKeyDown={(event) => event.key === "Enter" && void send()}
         />
       </div>
-      {mark && <MarkLine mark={mark} {...(onWhy ? { onWhy } : {})} />}
+      {mark && <MarkLine mark={mark} explains={explains} {...(onWhy ? { onWhy } : {})} />}
     </li>
   );
 }
 
-function MarkLine({ mark, onWhy }: { mark: Mark; onWhy?: () => void }) {
+function MarkLine(props: { mark: Mark; explains: readonly string[]; onWhy?: () => void }) {
+  const { mark, explains, onWhy } = props;
+  const by = mark.right === false ? mark.fits.filter(({ name }) => explains.includes(name)) : [];
   const verdict = mark.right === null ? "" : mark.right ? "right" : "wrong";
   return (
     <div className={`predict-mark ${verdict}`}>
@@ -106,13 +114,10 @@ function MarkLine({ mark, onWhy }: { mark: Mark; onWhy?: () => void }) {
         )}
       </p>
       {mark.question && <p className="caution">{mark.question}</p>}
-      {mark.fits.map((fit) => (
+      {by.map((fit) => (
         <p key={fit.name} className="predict-fit">
-          <strong>
-            {fit.title}
-            {fit.about && ` (${fit.about})`}.
-          </strong>{" "}
-          {fit.right}
+          {fit.title}
+          {fit.about && ` (${fit.about})`}
         </p>
       ))}
     </div>
