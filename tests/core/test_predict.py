@@ -10,7 +10,7 @@ from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, device_is_on, understood
 from wiretrace.training.prediction.marking import Mark, mark_state
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS
 from wiretrace.training.prediction.models import Course
@@ -55,6 +55,10 @@ def names(mark: Mark) -> set[str]:
         ("half", Share(0.5)),
         ("1/2", Share(0.5)),
         ("part", Share(None)),
+        ("<1 V", Between(0.0, 1.0)),
+        ("225-235", Between(225.0, 235.0)),
+        ("225 to 235 V", Between(225.0, 235.0)),
+        ("floating", Share(0.0)),
         ("", None),
         ("   ", None),
     ],
@@ -71,6 +75,26 @@ def test_what_is_not_understood_is_asked_about_and_never_dropped(text: str) -> N
     mark = marks(LINE, sheet(("start:13", "start:14")), A=text)["A"]
     assert (mark.right, mark.expected) == (None, text)
     assert mark.question
+
+
+@pytest.mark.parametrize("text", ["230/400", "230 or 400 V"])
+def test_of_several_figures_one_is_asked_for(text: str) -> None:
+    answer = understood(text)
+    assert isinstance(answer, Unclear)
+    assert "which of them" in answer.question
+
+
+@pytest.mark.parametrize("text", ["0-230", "100 to 400", "more than 10", "about 0-400"])
+def test_a_range_that_leaves_all_open_is_no_answer(text: str) -> None:
+    assert isinstance(understood(text), Unclear)
+
+
+@pytest.mark.parametrize(
+    ("text", "right"), [("225-235", True), ("230-240", True), ("200-210", False), ("<1", False), ("<2 V", False)]
+)
+def test_a_range_is_right_where_the_figure_lies_in_it(text: str, right: bool) -> None:
+    assert marks(LINE, sheet(("start:13", "start:14")), A=text)["A"].right is right
+    assert marks(LINE, sheet(("stop:11", "stop:12")), A="<1")["A"].right is True
 
 
 def test_devices_are_in_or_out_lit_or_dark() -> None:

@@ -4,14 +4,19 @@ import re
 from dataclasses import dataclass
 from typing import Final
 
+from wiretrace.instruments.written import NotAReading, Unit, written
+
 FULL: Final = frozenset(("full", "mains", "supply", "all", "line", "full voltage", "f"))
-NONE: Final = frozenset(("-", "--", "---", "0", "zero", "none", "nothing", "no", "ol", "o.l", "dead"))
+NONE: Final = frozenset(
+    ("-", "--", "---", "0", "zero", "none", "nothing", "no", "ol", "o.l", "dead", "floating", "floats")
+)
 PART: Final = frozenset(("part", "some", "partial", "partly", "p"))
 SHARES: Final = {"half": 0.5, "third": 1 / 3, "quarter": 0.25, "½": 0.5, "⅓": 1 / 3, "¼": 0.25}
 ON: Final = frozenset(("in", "on", "1", "lit", "yes", "runs", "closed", "pulled in", "x"))
 OFF: Final = frozenset(("out", "off", "0", "dark", "no", "still", "open", "-", "dropped out"))
 
 _FIGURE: Final = re.compile(r"^(?:ca\.?|about|~|≈)?\s*([+-]?\d+(?:[.,]\d+)?)\s*(mv|v|kv|volts?)?(?:\s*(?:ac|dc))?$")
+_SEVERAL: Final = re.compile(r"^\d+(?:[.,]\d+)?\s*(?:/|or)\s*\d+(?:[.,]\d+)?\s*v?$")
 _FRACTION: Final = re.compile(r"^(\d+)\s*/\s*(\d+)$")
 UNITS: Final = {"mv": 1e-3, "kv": 1e3}
 
@@ -21,6 +26,14 @@ class Volts:
     """A figure, in volts."""
 
     volts: float
+
+
+@dataclass(frozen=True)
+class Between:
+    """From one figure to another, in volts: `225-235`, `<1`."""
+
+    low: float
+    high: float
 
 
 @dataclass(frozen=True)
@@ -37,7 +50,10 @@ class Unclear:
     question: str
 
 
-Understood = Volts | Share | Unclear
+Understood = Volts | Between | Share | Unclear
+WIDE: Final = 0.25
+"""Share of its upper end from which a range says too little; below a few volts any does."""
+FEW_V: Final = 5.0
 
 
 def understood(text: str) -> Understood | None:
@@ -57,7 +73,21 @@ def understood(text: str) -> Understood | None:
         return Share(int(fraction[1]) / int(fraction[2]))
     if figure := _FIGURE.match(words):
         return Volts(float(figure[1].replace(",", ".")) * UNITS.get(figure[2] or "", 1.0))
-    return Unclear(f"{text.strip()[:40]!r} is not understood. Write volts, full, part, 0, - or a share such as 1/2.")
+    return _between(words) or Unclear(
+        f"{text.strip()[:40]!r} is not understood. Write volts, full, part, 0, - or a share such as 1/2."
+    )
+
+
+def _between(words: str) -> Understood | None:
+    if _SEVERAL.match(words):
+        return Unclear(f"{words[:40]!r}: which of them does the meter show?")
+    try:
+        span = written(words, Unit.VOLTS)
+    except NotAReading:
+        return None
+    if span.high - span.low > max(FEW_V, WIDE * span.high):
+        return Unclear(f"{words[:40]!r} leaves too much open. Write the figure that the meter shows.")
+    return Between(span.low, span.high)
 
 
 def device_is_on(text: str) -> bool | Unclear | None:

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, device_is_on, understood
 from wiretrace.training.prediction.marking import FULL_FROM, NONE_BELOW, Answers, agrees, other_courses, supply_v
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS
 from wiretrace.training.prediction.models import Case, Course
@@ -77,7 +77,7 @@ def _devices(course: Course, index: int, given: Answers) -> Iterator[Asked]:
         yield Asked(index, name, answer == shown, True, matches)
 
 
-def _asked(case: Case, letter: str, answer: Volts | Share) -> Asked:
+def _asked(case: Case, letter: str, answer: Volts | Between | Share) -> Asked:
     supply, sheet, shown = supply_v(case), case.course.sheet, case.reading.voltage_v
     matches: dict[str, dict[str, float]] = {}
     for one in MISCONCEPTIONS:
@@ -101,7 +101,9 @@ def _other_figures(case: Case, name: str, supply: float) -> dict[str, list[float
     return found
 
 
-def _share(answer: Volts | Share, supply: float) -> float | None:
+def _share(answer: Volts | Between | Share, supply: float) -> float | None:
+    if isinstance(answer, Between):
+        return answer.high / supply
     return abs(answer.volts) / supply if isinstance(answer, Volts) else answer.share
 
 

@@ -8,7 +8,7 @@ from wiretrace.document.circuit import End, Frozen
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import reach
-from wiretrace.training.prediction.answers import Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, device_is_on, understood
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS, Misconception
 from wiretrace.training.prediction.models import Case, Course
 from wiretrace.training.prediction.sheet import PredictionSheet, Spot
@@ -78,7 +78,7 @@ def _meter(course: Course, index: int, spot: Spot, text: str) -> Mark:
     return Mark(expected=text, shown=shown, right=False, fits=_fits(case, answer, supply))
 
 
-def _fits(case: Case, answer: Volts | Share, supply: float) -> tuple[Fit, ...]:
+def _fits(case: Case, answer: Volts | Between | Share, supply: float) -> tuple[Fit, ...]:
     """Misconceptions whose wrong model gives the answer; each once, with the first thing that it is about."""
     found = []
     for one in MISCONCEPTIONS:
@@ -88,7 +88,7 @@ def _fits(case: Case, answer: Volts | Share, supply: float) -> tuple[Fit, ...]:
     return tuple(found)
 
 
-def agrees(answer: Volts | Share, volts: float, supply: float, sheet: PredictionSheet) -> bool:
+def agrees(answer: Volts | Between | Share, volts: float, supply: float, sheet: PredictionSheet) -> bool:
     """Is this what was meant? With `about` figures count as full, part or none."""
     if isinstance(answer, Share):
         if answer.share is None:
@@ -96,6 +96,11 @@ def agrees(answer: Volts | Share, volts: float, supply: float, sheet: Prediction
         if answer.share in (0.0, 1.0):
             return _class(volts, supply) == _class(answer.share * supply, supply)
         return abs(abs(volts) - answer.share * supply) <= 0.1 * supply
+    if isinstance(answer, Between):
+        off = max(LEAST_V, CLOSE * abs(volts))
+        if sheet.counts == "about":
+            return _class(volts, supply) in {_class(answer.low, supply), _class(answer.high, supply)}
+        return answer.low - off <= abs(volts) <= answer.high + off
     if sheet.counts == "about":
         return _class(volts, supply) == _class(answer.volts, supply)
     signed = volts if answer.volts < 0 else abs(volts)
