@@ -1,5 +1,6 @@
 """What a person writes into a prediction sheet, understood: `230`, `230,5 V`, `full`, `0`, `-`, `OL`, `1/2`."""
 
+import math
 import re
 from dataclasses import dataclass
 from typing import Final
@@ -16,8 +17,8 @@ ON: Final = frozenset(("in", "on", "1", "lit", "yes", "runs", "closed", "pulled 
 OFF: Final = frozenset(("out", "off", "0", "dark", "no", "still", "open", "-", "dropped out"))
 
 _FIGURE: Final = re.compile(r"^(?:ca\.?|about|~|≈)?\s*([+-]?\d+(?:[.,]\d+)?)\s*(mv|v|kv|volts?)?(?:\s*(?:ac|dc))?$")
-_SEVERAL: Final = re.compile(r"^\d+(?:[.,]\d+)?\s*(?:/|or)\s*\d+(?:[.,]\d+)?\s*v?$")
-_FRACTION: Final = re.compile(r"^(\d+)\s*/\s*(\d+)$")
+_SEVERAL: Final = re.compile(r"^\d\d+(?:[.,]\d+)?\s*(?:/|or)\s*\d\d+(?:[.,]\d+)?\s*v?$")
+_FRACTION: Final = re.compile(r"^(\d)\s*/\s*(\d)$")
 UNITS: Final = {"mv": 1e-3, "kv": 1e3}
 
 
@@ -85,7 +86,7 @@ def _between(words: str) -> Understood | None:
         span = written(words, Unit.VOLTS)
     except NotAReading:
         return None
-    if span.high - span.low > max(FEW_V, WIDE * span.high):
+    if math.isinf(span.high) or span.high - span.low > max(FEW_V, WIDE * span.high):
         return Unclear(f"{words[:40]!r} leaves too much open. Write the figure that the meter shows.")
     return Between(span.low, span.high)
 
