@@ -84,6 +84,22 @@ def test_what_explains_the_answers_is_named_with_the_figures_of_the_circuit(
     expect(page.locator("path.trace.red")).to_have_attribute("d", re.compile("^M"))
 
 
+def test_a_sheet_proposes_its_meters(page: Page, site: Server) -> None:
+    open_job(page, site)
+    page.get_by_role("button", name="Predict").click()
+    page.get_by_role("button", name="Make a sheet").click()
+    propose = page.get_by_role("button", name="Leave the six meters that tell most")
+    expect(propose).to_be_disabled()
+    page.get_by_role("button", name="Ask about this moment").click()
+    propose.click()
+    expect(page.get_by_text("Meters A, B, C, D, E, F are asked about.")).to_be_visible()
+    page.get_by_label("Title of the sheet").fill("Six at rest")
+    page.get_by_role("button", name="Keep the sheet").click()
+    page.get_by_label("Who fills it in").fill("Bench 1")
+    page.get_by_role("button", name="Begin").click()
+    expect(page.locator(".predict-rows li").filter(has=page.get_by_label(re.compile("^F, ")))).to_have_count(1)
+
+
 def test_what_was_filled_in_survives_a_reload_and_a_lost_connection(
     page: Page, site: Server, filling: int, quiet_console: list[str]
 ) -> None:

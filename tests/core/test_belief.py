@@ -90,6 +90,9 @@ def test_one_wrong_answer_names_nothing_and_several_by_one_thing_do() -> None:
     )
     # Who answers rightly where it would lead to something else does not hold it.
     assert believed(list(asked(course, {0: {"A": "0", "contactor": "in", "run-lamp": "lit"}}))).names == ()
+    # Not even by a figure that nobody writes by chance.
+    rest = Course(sheet(("start:13", "start:14")), Assembly(library_circuit(LINE)))
+    assert believed(list(asked(rest, {0: {"A": "326.5"}}))).names == ()
     assert believed([]).names == ()
     assert believed(list(asked(course, {0: {"A": "what?", "contactor": ""}}))).names == ()
 

@@ -49,6 +49,7 @@ OPERATIONS = [
     "POST /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "PATCH /api/jobs/{job_id}/predictions/{sheet_id}/attempts/{attempt_id}",
     "POST /api/predictions/positions",
+    "POST /api/predictions/proposed",
     "POST /api/predictions/file",
     "GET /api/jobs/{job_id}/sequences",
     "POST /api/jobs/{job_id}/sequences",

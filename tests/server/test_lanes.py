@@ -65,6 +65,7 @@ KEEPS_NOTHING_OF_ANYBODY = {
     "POST /api/pattern",
     "POST /api/predictions/file",
     "POST /api/predictions/positions",
+    "POST /api/predictions/proposed",
     "POST /api/sequence/table",
     "POST /api/sequence/table.csv",
     "POST /api/simulation/explain",

@@ -184,6 +184,21 @@ def test_the_one_misconception_behind_the_answers_is_for_whoever_wrote_them(clie
     assert client.get(f"{sheet}/attempts/99/belief").status_code == 404
 
 
+def test_a_sheet_proposes_its_meters(client: FlaskClient) -> None:
+    body = {"circuit": CIRCUIT, "hands": SHEET["hands"], "states": SHEET["states"]}
+    meters = client.post("/api/predictions/proposed", json=body).get_json()["meters"]
+    assert [one["letter"] for one in meters] == list("ABCDEF")
+    kept = client.post("/api/jobs", json={"title": "Proposed", "circuit": CIRCUIT}).get_json()["id"]
+    made = {"sheet": {**SHEET, "meters": meters}, "circuit": CIRCUIT}
+    assert client.post(f"/api/jobs/{kept}/predictions", json=made).status_code == 201
+    bare = {**CIRCUIT, "conductors": [], "sheets": []}
+    refused = client.post("/api/predictions/proposed", json={**body, "circuit": bare, "hands": []})
+    assert (refused.status_code, refused.get_json()["detail"]) == (
+        422,
+        "Nothing is wired yet: there is nothing to be asked about.",
+    )
+
+
 def test_a_sheet_that_asks_for_what_is_not_there_is_refused_by_name(client: FlaskClient, job: int) -> None:
     wrong = {**SHEET, "devices": ["ghost"]}
     answer = client.post(f"/api/jobs/{job}/predictions", json={"sheet": wrong, "circuit": CIRCUIT})

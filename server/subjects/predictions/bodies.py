@@ -1,14 +1,15 @@
 """What /api/jobs/ID/predictions takes and gives."""
 
 from datetime import datetime
-from typing import Annotated, Literal
+from itertools import pairwise
+from typing import Annotated, Literal, Self
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from server.bodies import CheckedCircuit, Serial, Writer
 from wiretrace.bounds import Most
 from wiretrace.document.circuit import NO_NUL, Circuit, End, Frozen, Id
-from wiretrace.training.prediction.sheet import MOST_STATES, PredictionSheet
+from wiretrace.training.prediction.sheet import MOST_STATES, Halt, Hand, PredictionSheet, Spot
 
 Written = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 StateNumber = Annotated[int, Field(ge=0, lt=MOST_STATES)]
@@ -169,6 +170,26 @@ class Positions(Frozen):
 
     useless: tuple[str, ...]
     telling: tuple[TellingData, ...]
+
+
+class ProposalRequest(Frozen):
+    """What hands do, and the states that are asked about."""
+
+    circuit: CheckedCircuit
+    hands: Annotated[tuple[Hand, ...], Most(500)] = ()
+    states: Annotated[tuple[Halt, ...], Most(MOST_STATES, 1)]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if any(later.at_us <= earlier.at_us for earlier, later in pairwise(self.states)):
+            raise ValueError("The states must follow each other in time.")
+        return self
+
+
+class ProposedMeters(Frozen):
+    """Meters that tell most misconceptions apart in these states, the most telling first."""
+
+    meters: tuple[Spot, ...]
 
 
 class Key(Frozen):

@@ -26,6 +26,8 @@ from server.subjects.predictions.bodies import (
     NewSheet,
     Positions,
     PositionsRequest,
+    ProposalRequest,
+    ProposedMeters,
     SheetBody,
     SheetFile,
     SheetLine,
@@ -43,7 +45,8 @@ from wiretrace.training.prediction.marking import Mark, mark_state, mark_upgrade
 from wiretrace.training.prediction.misconceptions import misconception
 from wiretrace.training.prediction.models import Course
 from wiretrace.training.prediction.positions import telling, useless
-from wiretrace.training.prediction.sheet import PredictionSheet, kept_sheet, misfits, sheet_from_data
+from wiretrace.training.prediction.proposing import proposed
+from wiretrace.training.prediction.sheet import PredictionSheet, Spot, kept_sheet, misfits, sheet_from_data
 
 blueprint = APIBlueprint("predictions", __name__, url_prefix="/api/jobs/<int:job_id>/predictions")
 marks = APIBlueprint("marks", __name__, url_prefix="/api/predictions")
@@ -308,6 +311,21 @@ def positions(body: PositionsRequest) -> Any:
         raise _no_such_state(body.sheet)
     found = telling(course, *body.apart) if body.apart else []
     return Positions(useless=tuple(useless(course)), telling=tuple(TellingData(**vars(one)) for one in found))
+
+
+@marks.post("/proposed")
+@marks.input(ProposalRequest, arg_name="body")
+@marks.output(ProposedMeters)
+def propose_meters(body: ProposalRequest) -> ProposedMeters:
+    """The six meters that tell most of how somebody thinks, in the states that are asked about."""
+    if not body.circuit.conductors:
+        message = "Nothing is wired yet: there is nothing to be asked about."
+        raise UnknownTarget(message, (Problem("not_in_the_circuit", message),))
+    wire, assembly = body.circuit.conductors[0], Assembly(body.circuit)
+    anywhere = Spot(letter="A", red=wire.a, black=wire.b)
+    sheet = PredictionSheet(title="Proposed", meters=(anywhere,), hands=body.hands, states=body.states)
+    _checked(sheet, assembly)
+    return ProposedMeters(meters=proposed(Course(sheet, assembly)))
 
 
 def _no_such_state(sheet: PredictionSheet) -> UnknownTarget:

@@ -183,6 +183,8 @@ export const api = {
       attempt,
     ]),
   predictionFile: (text: string) => ask("post", "/api/predictions/file", { text }),
+  proposedMeters: (circuit: Circuit, { hands, states }: PredictionSheet) =>
+    ask("post", "/api/predictions/proposed", { circuit, hands, states }),
   positions: (circuit: Circuit, sheet: PredictionSheet, apart: [number, number] | null) =>
     ask("post", "/api/predictions/positions", { circuit, sheet, apart }),
   sequences: (job: number) => ask("get", "/api/jobs/{job_id}/sequences", undefined, [job]),

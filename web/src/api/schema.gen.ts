@@ -1918,6 +1918,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/predictions/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The six meters that tell most of how somebody thinks, in the states that are asked about. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ProposalRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProposedMeters"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/predictions/positions": {
         parameters: {
             query?: never;
@@ -6517,6 +6566,20 @@ export interface components {
             larger: boolean;
         };
         /**
+         * ProposalRequest
+         * @description What hands do, and the states that are asked about.
+         */
+        ProposalRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * Hands
+             * @default []
+             */
+            hands: components["schemas"]["Hand-Input"][];
+            /** States */
+            states: components["schemas"]["Halt"][];
+        };
+        /**
          * Proposals
          * @description What the circuit has otherwise, what cannot go over; what its coils take, for the control transformer.
          */
@@ -6529,6 +6592,14 @@ export interface components {
             coil_sealed_va: number;
             /** Coil Inrush Va */
             coil_inrush_va: number;
+        };
+        /**
+         * ProposedMeters
+         * @description Meters that tell most misconceptions apart in these states, the most telling first.
+         */
+        ProposedMeters: {
+            /** Meters */
+            meters: components["schemas"]["Spot"][];
         };
         /**
          * ProtectsData

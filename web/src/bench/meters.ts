@@ -112,6 +112,11 @@ export class Meters {
     this.moved({ pins: all.sort((p, q) => p.letter.localeCompare(q.letter)) });
   }
 
+  /** Leave these voltmeters and no others. */
+  leave(pins: BenchState["pins"]): void {
+    this.moved({ pins });
+  }
+
   unpin(letter: string): void {
     this.set({ pins: this.get().pins.filter((pin) => pin.letter !== letter) });
   }

@@ -68,7 +68,12 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         Ask about this moment
       </Button>
       <StateList states={states} onChange={(changed) => changeDraft({ states: changed })} />
-      <Positions sheet={sheetOf} circuit={circuit} ready={pins.length > 0 && states.length > 0} />
+      <Positions
+        sheet={sheetOf}
+        circuit={circuit}
+        states={states.length > 0}
+        ready={pins.length > 0 && states.length > 0}
+      />
       <Choice
         checked={about}
         onChange={(checked) => changeDraft({ about: checked })}

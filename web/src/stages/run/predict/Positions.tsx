@@ -8,8 +8,13 @@ import { useDocument } from "../../../job/document";
 type Found = Awaited<ReturnType<typeof api.positions>>;
 
 /** Which meters of a sheet can never tell anything, and where one would tell its first state from its last. */
-export function Positions(props: { sheet: () => PredictionSheet; circuit: Circuit; ready: boolean }) {
-  const { sheet, circuit, ready } = props;
+export function Positions(props: {
+  sheet: () => PredictionSheet;
+  circuit: Circuit;
+  states: boolean;
+  ready: boolean;
+}) {
+  const { sheet, circuit, states, ready } = props;
   const { meters } = useTheBench();
   const catalogue = useDocument((document) => document.catalogue);
   const [found, setFound] = useState<Found | null>(null);
@@ -24,9 +29,21 @@ export function Positions(props: { sheet: () => PredictionSheet; circuit: Circui
       setProblem(asProblem(error).detail);
     }
   };
+  const propose = async (): Promise<void> => {
+    try {
+      const proposed = await api.proposedMeters(circuit, sheet());
+      meters.leave(proposed.meters);
+      setProblem(proposed.meters.length ? "" : "No meter would tell anything in these states.");
+    } catch (error) {
+      setProblem(asProblem(error).detail);
+    }
+  };
   const named = catalogue.designations(circuit);
   return (
     <div className="predict-positions">
+      <Button size="xs" variant="outline" disabled={!states} onClick={() => void propose()}>
+        Leave the six meters that tell most
+      </Button>
       <Button size="xs" variant="outline" disabled={!ready} onClick={() => void ask()}>
         Can each meter tell something?
       </Button>

@@ -132,9 +132,17 @@ export const write = (state: number, place: string, text: string): void =>
 /** Send what the server does not have. Whether it has all of it then. */
 export async function send(): Promise<boolean> {
   const mine = writing();
-  await mine?.send();
-  return mine?.store.getState().save === "saved";
+  // What was written while the last answers were on their way goes after them.
+  for (let left = MOST_SENT; left > 0; left -= 1) {
+    await mine?.send();
+    const standing = mine?.store.getState();
+    if (standing?.save === "saved") return true;
+    if (!standing || standing.saveProblem) return false;
+  }
+  return false;
 }
+
+const MOST_SENT = 4;
 
 /** Something of what is written into the attempt that is open. */
 export function useWritten<T>(of: (written: Written) => T): T {
