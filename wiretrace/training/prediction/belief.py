@@ -21,6 +21,8 @@ SLIPS: Final = 0.1
 COMMON: Final = 0.4
 RARE: Final = 0.03
 """Shares of slips that are nothing or all of the supply, and that are some certain other figure."""
+ALL: Final = 1.1
+"""Share of the supply up to which a figure counts as all of it."""
 HAS_NONE: Final = 0.5
 """Share of people with no misconception that this circuit would show."""
 ALONE: Final = 0.85
@@ -85,7 +87,7 @@ def _asked(case: Case, letter: str, answer: Volts | Between | Share) -> Asked:
             fitting = sum(agrees(answer, volts, supply, sheet) for volts in figures)
             matches.setdefault(one.name, {})[about] = fitting / len(figures)
     share = _share(answer, supply)
-    common = share is not None and (share < NONE_BELOW or share >= FULL_FROM)
+    common = share is not None and (share < NONE_BELOW or FULL_FROM <= share <= ALL)
     return Asked(case.index, letter, agrees(answer, shown, supply, sheet), common, matches)
 
 

@@ -97,4 +97,4 @@ function KeyList() {
 const Wide = chakra("span", { base: { display: { base: "none", xl: "inline" } } });
 
 /** Icons stand close together where there is no room for words. */
-const NARROW = { base: "1.5", xl: "2" };
+const NARROW = { base: "1.5", "2xl": "3" };
