@@ -97,6 +97,17 @@ def test_what_it_does_is_written_down_and_follows_a_new_name(page: Page, site: S
     expect(first).to_have_value("when S1 is pressed, then K1 goes in")
 
 
+def test_a_line_that_is_still_being_typed_is_not_lost_by_a_click_on_another(page: Page, site: Server) -> None:
+    described(page, site, bare)
+    pane = page.get_by_role("region", name="Description")
+    offer = pane.get_by_role("button", name="Write all down")
+    expect(offer).to_be_visible()
+    pane.get_by_label("New line").fill("never H1 is lit while H2 is lit")
+    offer.click()
+    expect(pane.get_by_label("Line 1", exact=True)).to_have_value("never H1 is lit while H2 is lit")
+    expect(pane.locator('[data-standing="held"]')).to_have_count(9)
+
+
 def test_a_button_is_told_what_it_does_and_says_so_with_one_click(page: Page, site: Server) -> None:
     unsaid = {"role": "unsaid", "colour": "green"}
     opened(page, site, with_params(bare, {"start": unsaid, "stop": unsaid}))

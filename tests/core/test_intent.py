@@ -1,6 +1,7 @@
 """Operating descriptions: lines that are read, judged by working the circuit, and proposed."""
 
 import json
+import random
 
 import pytest
 
@@ -52,6 +53,8 @@ TRUE = [
     (reversing, "when S1 is pressed, then K1 goes in and K2 goes out"),
     (reversing, "when S1 is pressed, then K1 goes in while K2 is out"),
     (reversing, "never K1 and K2 are in"),
+    (reversing, "when S0 is pressed, then K1, K2 go out"),
+    (reversing, "when S0 is pressed, then K1 goes out, and H1 is dark"),
     (reversing, "while K2 is in, M1 runs backward"),
     (reversing, "when S0 is pressed, K1 and K2 go out"),
     (delta, "when S1 is pressed while K1 is out, then K1 and K2 go in within 0.5 s"),
@@ -108,8 +111,11 @@ UNREADABLE = [
     ("when S1 is pressed, then K1 sings", "Not understood: K1 sings."),
     ("when the supply explodes, then K1 is out", "The supply comes, goes or returns."),
     ("when S1 trips, then K1 goes out", "S1 does not trip by hand."),
-    ("never", "There is no device ."),
+    ("never", "Name a device"),
     ("when , then ", "Say after a comma"),
+    ("never K1 and K2", "Say what K1 does"),
+    ("never and", "There is no device and"),
+    ("when S1 is pressed, then and and", "There is no device and"),
 ]
 
 
@@ -118,6 +124,27 @@ def test_what_cannot_be_read_is_said_by_name_and_the_other_lines_are_judged(text
     found = judge(line, "when S1 is pressed, then K1 goes in", text)
     assert [each.outcome for each in found] == [HELD, UNREAD]
     assert reason in found[1].reason
+
+
+def test_no_line_whatever_it_says_keeps_the_others_from_being_judged() -> None:
+    """True lines with words left out, doubled and exchanged."""
+    chance = random.Random(7)
+    facts, texts = Facts(line), [text for made, text in TRUE if made is line]
+    for _ in range(300):
+        words = chance.choice(texts).split()
+        at, other = chance.randrange(len(words)), chance.randrange(len(words))
+        words = chance.choice(
+            [words[:at] + words[at + 1 :], [*words[:at], words[at], *words[at:]], _exchanged(words, at, other)]
+        )
+        found = judged(facts, (" ".join(words), texts[0]))
+        assert found[-1].outcome is HELD
+        assert found[0].reason
+
+
+def _exchanged(words: list[str], at: int, other: int) -> list[str]:
+    swapped = list(words)
+    swapped[at], swapped[other] = words[other], words[at]
+    return swapped
 
 
 def test_a_line_about_what_never_happens_is_not_held() -> None:

@@ -51,6 +51,8 @@ def test_roles_are_proposed_with_the_colour_that_they_wear() -> None:
         "jog": ("jog", "black"),
     }
     assert found["stop"].words == "S0 stops K1."
+    # Nothing else is written into the document.
+    assert {frozenset(one.params) for one in found.values()} == {frozenset(("role", "colour"))}
     assert found["jog"].words.startswith("S2 runs K1 only while it is held, as a jog does.")
     # One that is unsaid and wears a colour of its role keeps it.
     white = with_params(unsaid(jog), {"start": {"colour": "white"}})

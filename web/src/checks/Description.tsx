@@ -2,7 +2,7 @@ import "./description.css";
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import type { Circuit, DescriptionLine } from "../circuit/types";
-import { edit } from "../job/document";
+import { edit, useDocument } from "../job/document";
 import { useCheckResults } from "./checks";
 import { PlayIt } from "./PlayIt";
 
@@ -12,8 +12,9 @@ const FIRST_LINE = "when S1 is pressed, then K1 goes in";
 export function Description({ circuit }: { circuit: Circuit }) {
   const { played, late } = useCheckResults();
   const lines = circuit.description;
-  const write = (next: readonly string[]): void => {
-    edit({ type: "writeDescription", lines: next });
+  // What was typed last is written as its field is left, just before the click that follows: the lines as they are then.
+  const write = (next: (now: readonly string[]) => readonly string[]): void => {
+    edit({ type: "writeDescription", lines: next(useDocument.getState().circuit.description) });
   };
   const open = (played?.proposed ?? []).filter((line) => !lines.includes(line));
   return (
@@ -30,13 +31,13 @@ export function Description({ circuit }: { circuit: Circuit }) {
               key={`${index} ${line}`}
               name={`Line ${index + 1}`}
               text={line}
-              keep={(text) => write(lines.map((old, at) => (at === index ? text : old)))}
+              keep={(text) => write((now) => now.map((old, at) => (at === index ? text : old)))}
             >
               <HowItStands line={late ? undefined : found(played?.lines, line)} />
             </Line>
           ))}
         </ol>
-        <NewLine add={(text) => write([...lines, text])} count={lines.length} />
+        <NewLine add={(text) => write((now) => [...now, text])} count={lines.length} />
       </div>
       <div className="description-side">
         <Flex justify="space-between" align="center" gap="2">
@@ -44,7 +45,11 @@ export function Description({ circuit }: { circuit: Circuit }) {
             What it does
           </Heading>
           {open.length > 1 && (
-            <Button size="xs" variant="outline" onClick={() => write([...lines, ...open])}>
+            <Button
+              size="xs"
+              variant="outline"
+              onClick={() => write((now) => [...now, ...open.filter((line) => !now.includes(line))])}
+            >
               Write all down
             </Button>
           )}
@@ -59,7 +64,7 @@ export function Description({ circuit }: { circuit: Circuit }) {
                 size="xs"
                 variant="plain"
                 className="description-offer"
-                onClick={() => write([...lines, line])}
+                onClick={() => write((now) => [...now, line])}
               >
                 {line}
               </Button>

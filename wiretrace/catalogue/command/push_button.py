@@ -75,7 +75,7 @@ class PushButton(TwoPosition):
     def in_role(self, params: Params, role: CommandRole) -> Params:
         colours = COLOURS[role]
         colour = params["colour"] if params["colour"] in colours else colours[0]
-        return {**params, "role": role.value, "colour": colour}
+        return {"role": role.value, "colour": colour}
 
     def wears(self, params: Params) -> bool:
         return params["colour"] in COLOURS[self.role(params)]

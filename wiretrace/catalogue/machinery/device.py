@@ -154,7 +154,7 @@ class Kind(ABC):
         return None
 
     def in_role(self, params: Params, role: CommandRole) -> Params:
-        """The parameters that say so of it. Raises ValueError for what has no role."""
+        """Those of its parameters that say so. Raises ValueError for what has no role."""
         raise ValueError(f"{self.title} has no role.")
 
     def wears(self, params: Params) -> bool:

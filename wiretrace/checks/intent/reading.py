@@ -39,6 +39,7 @@ MOTORS: Final = {
     "runs forward": "turns_forward",
     "runs backward": "turns_backward",
 }
+SEVERAL: Final = re.compile(r",? and |, ")
 FORMS: Final = "A line begins with when, while or never: when S1 is pressed, then K1 goes in."
 
 
@@ -115,11 +116,13 @@ def _fitting(item: Installed, worked: Worked) -> Worked:
 
 def _clauses(made: Explorer, text: str) -> tuple[Clause, ...]:
     """Several, parted by and. What is said of the last of several devices is said of all: K1 and K2 are in."""
-    pieces = text.split(" and ")
+    pieces = SEVERAL.split(text.strip())
     said: list[str] = []
+    last = ""
     for piece in reversed(pieces):
-        words = piece.split(" ", 1)
-        said.append(piece if len(words) == 2 or not said else f"{piece} {said[-1].split(' ', 1)[1]}")
+        label, _, its = piece.strip().partition(" ")
+        last = its or last
+        said.append(f"{label} {last}")
     return tuple(_clause(made, piece) for piece in reversed(said))
 
 
@@ -142,6 +145,8 @@ def _device(made: Explorer, text: str) -> tuple[Installed, str]:
     named = [item for item in made.facts.items if item.label == label] or [
         item for item in made.facts.items if item.label.lower() == label.lower()
     ]
+    if not label:
+        raise Unread("Name a device: K1 is in.")
     if len(named) != 1:
         raise Unread(f"There is no device {label}." if not named else f"{label} may be {made.facts.labels(named)}.")
     told: Sequence[str] = said.lower().split()
