@@ -10,7 +10,7 @@ BREAKS: Final = (
         "wiretrace/training/exercise/marks.py",
         "work.named_at > max(FEW, 2 * work.best_leaves)",
         "False",
-        "tests/core/test_exercise.py",
+        "tests/core/test_marks.py",
     ),
     Break(
         "what is replaced under power is no risk",

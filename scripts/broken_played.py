@@ -151,7 +151,7 @@ BREAKS: Final = (
     Break(
         "a stuck armature moves",
         STUCK,
-        "Assembly(made.facts.circuit, [Stuck(place=stuck)])",
+        "Assembly(made.facts.circuit, [*made.facts.faults, Stuck(place=stuck)])",
         "Assembly(made.facts.circuit)",
         PLAYED,
     ),

@@ -120,8 +120,8 @@ BREAKS: Final = (
     Break(
         "a button stops by its colour alone",
         "wiretrace/catalogue/command/push_button.py",
-        'return role == "stop" or (role == "unsaid" and params["colour"] == "red")',
-        'return bool(params["colour"] == "red")',
+        'return CommandRole.STOP if said is CommandRole.UNSAID and params["colour"] == "red" else said',
+        'return CommandRole.STOP if params["colour"] == "red" else CommandRole.START',
         "tests/core/test_checks.py",
     ),
     Break(

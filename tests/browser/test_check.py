@@ -148,4 +148,4 @@ def test_one_reason_why_many_rules_cannot_tell_is_said_once(page: Page, site: Se
     expect(boxes).to_have_count(1)
     expect(boxes).to_contain_text("every stop ends what it is there for; ")
     expect(boxes).to_contain_text("it was not played any further")
-    expect(page.get_by_text("Where a protection trips or a contactor welds")).to_have_count(1)
+    expect(page.get_by_text("Where a protection trips, a contactor welds")).to_have_count(1)
