@@ -12,6 +12,7 @@ from wiretrace.checks.playing.states import Edge, How
 from wiretrace.checks.playing.stuck import meetings
 from wiretrace.checks.playing.telling import LEFT_OUT, moved, not_played, on_the_way, told, whole
 from wiretrace.document.checked import Installed
+from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.state import Action
 
@@ -186,10 +187,11 @@ def nothing_hangs_on_which_is_faster(facts: Facts) -> Found:
     if len(made.witness.racing) > MOST_RACES:
         yield CannotTell(facts.items[0].id, LEFT_OUT)
     told: set[tuple[str, str]] = set()
+    slower: dict[str, Assembly] = {}
     for seen in dict.fromkeys(list(made.witness.racing.values())[:MOST_RACES]):
         here = made.found.states[seen.of]
         actions = [Action(here.state.time_us + m.at_us, m.device, m.operation, m.value) for m in seen.moves]
-        for race in find_races(made.assembly, here.state, actions, here.state.time_us + seen.after_us):
+        for race in find_races(made.assembly, here.state, actions, here.state.time_us + seen.after_us, slower):
             ends = [name for name in race.ends if name in {item.id for item in facts.contactors}]
             if ends and race.devices not in told:
                 told.add(race.devices)

@@ -30,12 +30,19 @@ class Race:
     ends: tuple[str, ...]
 
 
-def find_races(assembly: Assembly, state: State, actions: Sequence[Action], until_us: int) -> tuple[Race, ...]:
+Slower = dict[str, Assembly]
+"""The circuit with one armature slower, by the device: made once where several runs are looked at."""
+
+
+def find_races(
+    assembly: Assembly, state: State, actions: Sequence[Action], until_us: int, slower: Slower | None = None
+) -> tuple[Race, ...]:
     """The races of a run. Raises what `run` raises."""
+    slower = {} if slower is None else slower
     trajectory = run(assembly, state, actions, until_us)
     found = []
     for pair in suspects(assembly, trajectory)[:MOST_PAIRS]:
-        ends = [_end_with_slower(assembly, state, actions, until_us, device) for device in pair]
+        ends = [_end_with(_with_slower(assembly, device, slower), state, actions, until_us, device) for device in pair]
         differ = tuple(name for name in assembly.devices if ends[0].get(name) != ends[1].get(name))
         if differ:
             found.append(Race(pair, differ))
@@ -52,18 +59,23 @@ def suspects(assembly: Assembly, trajectory: Trajectory) -> list[tuple[str, str]
     return list(pairs)
 
 
-def _end_with_slower(
-    assembly: Assembly, state: State, actions: Sequence[Action], until_us: int, device: str
+def _with_slower(assembly: Assembly, device: str, known: Slower) -> Assembly:
+    if device not in known:
+        item = assembly.devices[device]
+        slow = [WrongSetting(device, name, min(200.0, float(item.params[name]) * SLOWER)) for name in item.kind.racing]
+        known[device] = assembly.with_faults((*assembly.faults, *slow))
+    return known[device]
+
+
+def _end_with(
+    slower: Assembly, state: State, actions: Sequence[Action], until_us: int, device: str
 ) -> Mapping[str, object]:
     """Where everything stands at the end when one armature is slow; how it fails, if it does."""
-    item = assembly.devices[device]
-    slow = [WrongSetting(device, name, min(200.0, float(item.params[name]) * SLOWER)) for name in item.kind.racing]
-    slower = assembly.with_faults((*assembly.faults, *slow))
     try:
         end = run(slower, state, actions, until_us)
     except (UnstableInstant, TooManyEvents) as error:
         return {device: error.message}
-    return {name: _stands(end.frames[-1], end.end.devices[name], name) for name in assembly.devices}
+    return {name: _stands(end.frames[-1], end.end.devices[name], name) for name in slower.devices}
 
 
 def _stands(frame: Frame, device: DeviceState, name: str) -> object:
