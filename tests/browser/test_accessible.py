@@ -89,6 +89,10 @@ def test_a_job_is_accessible_running_and_being_drawn(seen: Page, site: Server) -
     seen.get_by_role("button", name="Panel").click()
     expect(seen.get_by_role("heading", name="K1, contactor")).to_be_visible()
     audit(seen, "draw, with a device and the panel")
+    for pane, shows in (("Description", "Held "), ("States", "trip F2")):
+        seen.get_by_role("button", name=pane, exact=True).click()
+        expect(seen.get_by_role("region", name=pane)).to_contain_text(shows)
+        audit(seen, f"draw, with {pane.lower()}")
 
 
 def test_size_is_accessible_empty_and_filled_in(seen: Page, site: Server) -> None:

@@ -240,7 +240,10 @@ function StateBox({ box, onPoint, onGo }: { box: Placed } & Pick<PictureProps, "
           textAnchor="middle"
           fill="currentColor"
         >
-          {line}
+          {
+            // Who speaks what he sees says words, not lines that run into each other.
+            `${line} `
+          }
         </text>
       ))}
       {state.trap && (
