@@ -25,7 +25,7 @@ class Mode(StrEnum):
 
 @dataclass(frozen=True)
 class Clause:
-    """What is said of a device: a status of the language of statuses, or RUNS or STANDS. Empty is a device at rest."""
+    """What is said of a device: a status, as a code, or RUNS or STANDS."""
 
     device: str
     what: str

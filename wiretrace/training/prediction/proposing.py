@@ -2,7 +2,7 @@
 
 import math
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from itertools import combinations
 from typing import Final
 
@@ -98,11 +98,3 @@ def _same(case: Case, one: float, other: float, supply: float) -> bool:
 
 def _parts(told: Told, pairs: set[frozenset[str]]) -> set[frozenset[str]]:
     return {pair for pair in pairs if any(row.get(min(pair), -1) != row.get(max(pair), -1) for row in told.values())}
-
-
-def states_between(times_us: Sequence[int], most: int) -> list[int]:
-    """Up to so many of some moments, the last among them, spread evenly."""
-    if len(times_us) <= most:
-        return list(times_us)
-    step = (len(times_us) - 1) / (most - 1)
-    return [times_us[round(at * step)] for at in range(most)]
