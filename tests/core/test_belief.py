@@ -134,6 +134,7 @@ FIGURES: list[tuple[str, str, tuple[str, str], tuple[Hand, ...], float, float]] 
         3.0,
         230.9,
     ),
+    ("delay_other_way", "star-delta-relay", ("k-delta:A1", "supply:N"), START, 3.0, 229.9),
     ("timer_at_once", "star-delta-relay", ("k-star:A1", "supply:N"), START, 3.0, 0.0),
 ]
 
