@@ -179,3 +179,19 @@ def test_a_proposed_sheet_asks_for_what_tells_and_for_nothing_twice() -> None:
 def _told(course: Course, index: int, spot: Spot) -> set[str]:
     case = Case(course, index, spot.red, spot.black)
     return {one.name for one in MISCONCEPTIONS if _other_figures(case, one.name, supply_v(case))}
+
+
+def test_who_forgets_the_meter_expects_what_stands_there_without_it() -> None:
+    """Behind 0.1 nF, 32 megohm, a meter of ten shows a third of what is there."""
+    line = library_circuit(LINE)
+    cut = line.model_copy(
+        update={
+            "conductors": tuple(wire for wire in line.conductors if wire.id not in ("n-feed", "c5")),
+            "strays": (Stray(id="s", a=end("supply:L2"), b=end("contactor:A2"), capacitance_nf=0.1),),
+        }
+    )
+    course = Course(sheet(("contactor:A2", "supply:N")), Assembly(cut))
+    case = Case(course, 0, end("contactor:A2"), end("supply:N"))
+    (figure,) = misconception("meter_forgotten").figures(case)
+    assert figure.volts == pytest.approx(230.9, rel=0.02)
+    assert abs(case.reading.voltage_v) < 0.5 * figure.volts
