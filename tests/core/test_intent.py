@@ -152,6 +152,15 @@ def test_a_line_about_what_never_happens_is_not_held() -> None:
     assert (found.outcome, found.reason) == (NEVER, "Nothing of the kind happened, whatever was worked.")
 
 
+def test_what_lies_behind_a_trip_is_not_said_to_hold() -> None:
+    """A pole wired to another phase: the contactor welds as it closes, and nothing was played behind that."""
+    wrong = rewired(line, p1_contactor="supply:L3")
+    found = one(wrong, "never H1 is lit while H2 is lit")
+    assert (found.outcome, "not played any further" in found.reason) == (LineOutcome.CANNOT_TELL, True)
+    assert one(wrong, "when S1 is pressed while F2 is tripped, then K1 is out").outcome is LineOutcome.CANNOT_TELL
+    assert proposed(Facts(wrong)) == ()
+
+
 def test_a_broken_line_is_found_like_the_rest_and_played() -> None:
     told = "when S0 is pressed, then K1 goes out"
     good = line.model_copy(update={"description": (told, "nonsense", told)})

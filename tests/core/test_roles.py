@@ -126,6 +126,8 @@ def test_what_a_change_does_is_told() -> None:
     assert set(unsealed.lines) >= {"S1 no longer starts K1", "S1 now jogs K1"}
     wires = [wire(f"free-{n}", f"{name}:{a}", f"{name}:{b}") for n, (name, a, b) in enumerate(INTERLOCKS)]
     free = does_otherwise(Facts(reversing), Facts(with_more(reversing, *wires)))
+    # Both together trip the breaker, and behind that nothing was played.
+    assert "was not played whole" in free.reason
     assert "K1 now comes in while K2 is in" in free.lines
     assert does_otherwise(Facts(circuit([], [])), Facts(line)).lines[0] == "S1 now starts K1"
 

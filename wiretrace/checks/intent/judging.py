@@ -1,7 +1,7 @@
 """Lines of an operating description, judged over every state that the circuit was worked to.
 
 A `when` is judged at every event of its kind that begins with no other hand on a command and in which its conditions
-hold; `while` and `never` in every state that lasts, and `never` of contactors alone also in between.
+hold; `while` and `never` in every state that lasts, and `never` of two opposing contactors also in between.
 """
 
 import re
@@ -18,7 +18,7 @@ from wiretrace.checks.intent.reading import read_line
 from wiretrace.checks.playing import worked
 from wiretrace.checks.playing.explore import AFTER_US, Explorer
 from wiretrace.checks.playing.states import Edge, How, Reached
-from wiretrace.checks.playing.telling import LEFT_OUT, told
+from wiretrace.checks.playing.telling import not_played, told
 from wiretrace.simulation.engine import frame_of
 
 HOWS: Final = {
@@ -87,10 +87,12 @@ def judge(made: Explorer, text: str, line: Line) -> Judged:
     if broken is not None:
         moves, seen_us = made.found.moves_to(broken.here.number, broken.edges)
         return Judged(text, LineOutcome.BROKEN, judge.words(broken, moves), broken.clause.device, moves, seen_us)
+    # What lies behind a trip, a chatter or the bound of what is played may break it, or bring it about.
+    unplayed = next(not_played(made), None)
+    if unplayed is not None:
+        return Judged(text, LineOutcome.CANNOT_TELL, unplayed.why)
     if not judge.met:
         return Judged(text, LineOutcome.NEVER_MET, "Nothing of the kind happened, whatever was worked.")
-    if made.found.left_out:
-        return Judged(text, LineOutcome.CANNOT_TELL, LEFT_OUT)
     return Judged(text, LineOutcome.HELD, judge.over(line))
 
 

@@ -19,6 +19,7 @@ from wiretrace.checks.playing import worked
 from wiretrace.checks.playing.effects import Effect, Verb, effects
 from wiretrace.checks.playing.explore import AFTER_US, Explorer
 from wiretrace.checks.playing.states import Edge, How, Reached
+from wiretrace.checks.playing.telling import whole
 from wiretrace.document.checked import Installed
 
 MOST: Final = 40
@@ -41,7 +42,7 @@ def proposed(facts: Facts) -> tuple[str, ...]:
         made = worked(facts)
     except NothingToCheck:
         return ()
-    if made.found.left_out:
+    if not whole(made):
         return ()
     found: dict[tuple[str, str], str] = {}
     for draft in (*_starts(made), *_stops(made)):

@@ -9,8 +9,9 @@ from wiretrace.checks.finding import NothingToCheck
 from wiretrace.checks.playing import worked
 from wiretrace.checks.playing.effects import Effect, effects
 from wiretrace.checks.playing.explore import Explorer
+from wiretrace.checks.playing.telling import whole
 
-PARTLY: Final = "One of them has more states than were played: what lies further was not compared."
+PARTLY: Final = "One of them was not played whole: what lies further was not compared."
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ def does_otherwise(before: Facts, after: Facts) -> DoesOtherwise:
     was, now = _told(before), _told(after)
     lost = [f"{who} no longer {does}" for key, (who, does) in was.items() if key not in now]
     new = [f"{who} now {does}" for key, (who, does) in now.items() if key not in was]
-    partly = any(made is not None and made.found.left_out for made in (_worked(before), _worked(after)))
+    partly = any(made is not None and not whole(made) for made in (_worked(before), _worked(after)))
     return DoesOtherwise((*lost, *new), PARTLY if partly else "")
 
 

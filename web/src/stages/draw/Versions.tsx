@@ -127,7 +127,8 @@ function VersionRow({ job, version, circuit }: { job: number; version: VersionLi
 
 /** What commands do otherwise than before, when both circuits are worked. */
 function DoesOtherwise({ lines, reason }: { lines: readonly string[]; reason: string }) {
-  const told = lines.length > 0 ? lines : ["Every command does what it did."];
+  // Of what was not played whole nobody can say that all is as it was.
+  const told = lines.length > 0 || reason ? lines : ["Every command does what it did."];
   return (
     <Box mt="1" data-testid="does-otherwise">
       <Text fontWeight="500">When it is worked</Text>
