@@ -89,7 +89,7 @@ def test_a_job_is_accessible_running_and_being_drawn(seen: Page, site: Server) -
     seen.get_by_role("button", name="Panel").click()
     expect(seen.get_by_role("heading", name="K1, contactor")).to_be_visible()
     audit(seen, "draw, with a device and the panel")
-    for pane, shows in (("Description", "Held "), ("States", "trip F2")):
+    for pane, shows in (("Description", "holds 2 times."), ("States", "trip F2")):
         seen.get_by_role("button", name=pane, exact=True).click()
         expect(seen.get_by_role("region", name=pane)).to_contain_text(shows)
         audit(seen, f"draw, with {pane.lower()}")

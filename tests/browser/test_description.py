@@ -43,7 +43,7 @@ def test_a_description_is_written_held_and_broken_by_an_edit(page: Page, site: S
     new.press("Enter")
     expect(pane.get_by_label("Line 1", exact=True)).to_have_value("when S0 is pressed, then K1 goes out")
     standing = pane.locator("[data-standing]")
-    expect(standing).to_have_text(["holds Held 2 times.", "holds Held 2 times."])
+    expect(standing).to_have_text(["holds 2 times.", "holds 2 times."])
     # Two wires of the stop go: what was sealed in stays in.
     page.locator('.part[aria-label^="S0 Contact 11-12"] .halo').click(force=True)
     page.get_by_role("button", name="Delete S0 and its wires").click()

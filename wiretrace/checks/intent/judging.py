@@ -122,10 +122,10 @@ class Judge:
                 yield from self._in_between(line)
 
     def over(self, line: Line) -> str:
-        """How often it was judged."""
+        """How often it was judged, as it goes on after "it holds"."""
         if isinstance(line, When):
-            return f"Held {self.met} {'time' if self.met == 1 else 'times'}."
-        return f"Held in {self.met} {'state' if self.met == 1 else 'states'}."
+            return f"{self.met} {'time' if self.met == 1 else 'times'}."
+        return f"in {self.met} {'state' if self.met == 1 else 'states'}."
 
     def _lasting(self) -> list[Reached]:
         """States that were looked at with every supply and line there, and nothing that goes in and out."""
