@@ -6,7 +6,7 @@ import pytest
 
 from tests.core.sheets import sheet, shown
 from wiretrace.sizing.american import SIZES, THREE_PHASE, column_of, contactor_size, full_load_a
-from wiretrace.sizing.cable import carried_a
+from wiretrace.sizing.ampacity import carried_a, rows
 
 # NFPA 70, table 430.250, 460 V and 230 V, read again from the book.
 AT_460 = {0.5: 1.1, 0.75: 1.6, 1: 2.1, 1.5: 3.0, 2: 3.4, 3: 4.8, 5: 7.6, 7.5: 11, 10: 14, 15: 21, 20: 27, 25: 34,
@@ -67,7 +67,8 @@ def american(hp: float, amperes: float, volts: float = 460, **more: str) -> dict
     return {**fields, **more}
 
 
-# Horsepower, nameplate amperes; table, 125 % for the cable, breaker at 250 %, dual-element fuse at 175 %, size.
+# Horsepower, nameplate amperes; table, 125 % for the cable with terminals at 60 degC up to 100 A,
+# breaker at 250 %, dual-element fuse at 175 %, size.
 BY_HAND = [
     (1, 1.8, 2.1, "14 AWG", "15", "6", "00"),
     (2, 3.1, 3.4, "14 AWG", "15", "6", "00"),
@@ -77,11 +78,11 @@ BY_HAND = [
     (10, 13.1, 14, "12 AWG", "35", "25", "1"),
     (15, 19.2, 21, "10 AWG", "60", "40", "2"),
     (20, 25.2, 27, "8 AWG", "70", "50", "2"),
-    (25, 31.0, 34, "8 AWG", "90", "60", "2"),
-    (30, 37.0, 40, "8 AWG", "100", "70", "3"),
-    (40, 49.0, 52, "6 AWG", "150", "100", "3"),
-    (50, 59.0, 65, "4 AWG", "175", "125", "3"),
-    (60, 70.0, 77, "3 AWG", "200", "150", "4"),
+    (25, 31.0, 34, "6 AWG", "90", "60", "2"),
+    (30, 37.0, 40, "6 AWG", "100", "70", "3"),
+    (40, 49.0, 52, "4 AWG", "150", "100", "3"),
+    (50, 59.0, 65, "3 AWG", "175", "125", "3"),
+    (60, 70.0, 77, "1 AWG", "200", "150", "4"),
     (75, 87.0, 96, "1 AWG", "250", "175", "4"),
     (100, 115.0, 124, "2/0 AWG", "350", "225", "4"),
     (125, 144.0, 156, "3/0 AWG", "400", "300", "5"),
@@ -128,9 +129,28 @@ def test_contactors_go_by_horsepower(hp: float, volts: float, size: str) -> None
     assert list(SIZES) == sorted(SIZES, key=lambda one: (one != "00", one))
 
 
-@pytest.mark.parametrize(("celsius", "factor"), [("30", 1.0), ("40", 0.88), ("50", 0.75), ("60", 0.58)])
-def test_a_conductor_in_the_heat_carries_what_the_book_says(celsius: str, factor: float) -> None:
-    """75 degC copper, 4 AWG carries 85 A at 30 degC (NFPA 70, tables 310.16 and 310.15(B)(1))."""
-    found = sheet(american(10, 13, ambient=celsius), sizes="na")
-    row = next(row for row in found.series("cables") if row[0] == 21.2)
-    assert carried_a(found, row) == pytest.approx(85 * factor)
+@pytest.mark.parametrize(
+    ("celsius", "made_for", "terminals", "amperes"),
+    [
+        ("30", "75", "75", 85.0),
+        ("40", "75", "75", 85 * 0.88),
+        ("50", "75", "75", 85 * 0.75),
+        ("60", "75", "75", 85 * 0.58),
+        # One for 90 degC begins at 95 A, and its terminals end it: at 85, at 70, and by its heat at 95 x 0.82.
+        ("30", "90", "75", 85.0),
+        ("30", "90", "60", 70.0),
+        ("50", "90", "75", 95 * 0.82),
+        ("30", "60", "75", 70.0),
+        ("40", "60", "75", 70 * 0.82),
+        # Not marked: 60 degC up to 100 A.
+        ("30", "90", "", 70.0),
+    ],
+)
+def test_a_conductor_in_the_heat_carries_what_the_book_says(
+    celsius: str, made_for: str, terminals: str, amperes: float
+) -> None:
+    """4 AWG copper carries 70, 85 and 95 A at 60, 75 and 90 degC (NFPA 70, tables 310.16 and 310.15(B)(1))."""
+    fields = american(10, 13, ambient=celsius, conductor_c=made_for, terminals_c=terminals)
+    found = sheet(fields, sizes="na")
+    row = next(row for row in rows(found) if row[0] == 21.2)
+    assert carried_a(found, row, 17.5, 1) == pytest.approx(amperes)

@@ -193,19 +193,20 @@ def test_in_star_delta_dial_and_contactors_go_by_the_current_where_they_stand(na
     told_of = next(line for line in answer(SizingData(fields=STAR_DELTA)).lines if line.key == "dial")
     assert (told_of.shown, "in the line is set to 41 A" in told_of.choice) == ("23.7", True)
     assert [found[contactor, "rated_current_a"] for contactor in ("K1", "K2", "K3")] == [25, 16, 25]
-    # The six leads have 4 mm², which carries 24.4 A as it is laid; in a direct starter the line's 41 A want 10 mm².
-    assert not any(one.conductor for one in told)
+    # The six leads lie together as two circuits: 4 mm² carries 28 x 0.87 x 0.8 = 19.5 A, 6 mm² 36 x 0.696 = 25.1 A; in
+    # a direct starter the line's 41 A want 10 mm².
+    assert {one.then for one in told if one.name == "cross_section_mm2"} == {6}
     direct = carried(sheet(STAR_DELTA), library_circuit("start-stop-overload-line")).proposals
     assert {one.then for one in direct if one.name == "cross_section_mm2"} == {10}
 
 
 def test_the_leads_of_a_star_delta_starter_by_hand() -> None:
-    """41 A / root 3 = 23.67 A. Both leads of 5 m and 4 mm²: 10 m x 23.67 A x 4.768 mohm/m = 1.129 V of 400 V; in star
-    10 m x 95.67 A x 2.323 mohm/m = 2.223 V of 231 V."""
+    """41 A / root 3 = 23.67 A. Both leads of 5 m and 6 mm²: 10 m x 23.67 A x 3.193 mohm/m = 0.7559 V of 400 V; in star
+    10 m x 95.67 A x 1.573 mohm/m = 1.505 V of 231 V."""
     lines = {line.key: line for line in answer(SizingData(fields={**STAR_DELTA, "length": "5"})).lines}
-    assert (lines["cable"].shown, lines["cable_leads"].shown) == ("10", "4")
-    assert lines["cable_leads"].put_in == "≥ 23.7 A"
-    assert lines["cable_leads"].choice == "Along both leads of a winding 0.282 % running, 0.962 % starting in star."
+    assert (lines["cable"].shown, lines["cable_leads"].shown) == ("10", "6")
+    assert lines["cable_leads"].put_in == "≥ 23.7 A, PVC, conduit, × 0.87 (at 40 °C) × 0.8 (2 circuits together)"
+    assert lines["cable_leads"].choice == "Along both leads of a winding 0.189 % running, 0.652 % starting in star."
     thin = answer(SizingData(fields={**STAR_DELTA, "length": "5", "area": "2.5"}, own={"cable_leads": "2.5"}))
     (leads,) = (line for line in thin.lines if line.key == "cable_leads")
     assert leads.warning == "As given: 2.5 mm² carries too little or drops too much."

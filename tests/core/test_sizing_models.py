@@ -82,9 +82,9 @@ def test_the_start_takes_as_long_as_in_the_simulation() -> None:
 
 
 def test_the_curves_are_those_of_the_devices() -> None:
-    assert breaker_trips_s("C", 7.6) == 0.01
-    assert breaker_trips_s("C", 7.4) == pytest.approx(70 * math.log(7.4**2 / (7.4**2 - 1.69)))
-    assert breaker_trips_s("D", 1.2) is None
+    assert breaker_trips_s(7.5, 7.6) == 0.01
+    assert breaker_trips_s(7.5, 7.4) == pytest.approx(70 * math.log(7.4**2 / (7.4**2 - 1.69)))
+    assert breaker_trips_s(15.0, 1.2) is None
     assert fuse_clears_s(25, 20) is None
     slow, quick = fuse_clears_s(25, 100), fuse_clears_s(25, 200)
     assert slow is not None
@@ -113,7 +113,7 @@ def test_a_heavy_start_trips_a_quick_class_and_not_a_slow_one() -> None:
 
 def test_a_curve_that_does_not_hold_the_start_is_said() -> None:
     made = sheet({**PUMP, "locked_ratio": "11"}, curve="C")
-    assert breaker_on_start("C", 20, made.start) == 0.01
+    assert breaker_on_start(7.5 * 20, 20, made.start) == 0.01
     assert next(line.warning for line in lines_of(made) if line.key == "breaker_rating").startswith(
         "It opens 0.01 s into"
     )

@@ -121,7 +121,7 @@ def test_what_to_buy_for_star_delta_and_in_north_america() -> None:
     assert "Six leads to the motor" in titles
     american = sheet({"power": "10 hp", "voltage": "460", "current": "13.1"}, sizes="na")
     told = {item.title: item.shown for item in to_buy(american, lines_of(american))}
-    assert told["Breaker"] == "35 A, inverse time"
+    assert told["Breaker"] == "35 A, inverse-time"
     assert told["Contactor"] == "27 A, NEMA size 1"
     assert told["Cable"].endswith("AWG copper")
 

@@ -63,7 +63,7 @@ THREE_PHASE: Final = _rows(
     500   -     -     -     -     590   472
     """,
 )
-"""Cage motors and wound rotors, amperes in the line (NFPA 70, table 430.250)."""
+"""Cage motors and wound rotors, amperes in the line (NFPA 70 (2023), table 430.250)."""
 SINGLE_PHASE: Final = _rows(
     (115.0, 200.0, 208.0, 230.0),
     """
@@ -81,11 +81,11 @@ SINGLE_PHASE: Final = _rows(
     10      100   57.5  55    50
     """,
 )
-"""Motors of a single phase (NFPA 70, table 430.248)."""
+"""Motors of a single phase (NFPA 70 (2023), table 430.248)."""
 
 SIZES: Final = ("00", "0", "1", "2", "3", "4", "5", "6", "7", "8")
 SIZE_A: Final = (9.0, 18.0, 27.0, 45.0, 90.0, 135.0, 270.0, 540.0, 810.0, 1215.0)
-"""Continuous current of each size, amperes (NEMA ICS 2, table 2-4-1)."""
+"""Continuous current of each size, amperes (NEMA ICS 2-2000, table 2-4-1)."""
 LIMITS_HP: Final[Mapping[float, tuple[float, ...]]] = {
     200.0: (1.5, 3, 7.5, 10, 25, 40, 75, 150, 0, 0),
     208.0: (1.5, 3, 7.5, 10, 25, 40, 75, 150, 0, 0),
@@ -93,7 +93,7 @@ LIMITS_HP: Final[Mapping[float, tuple[float, ...]]] = {
     460.0: (2, 5, 10, 25, 50, 100, 200, 400, 600, 900),
     575.0: (2, 5, 10, 25, 50, 100, 200, 400, 600, 900),
 }
-"""Horsepower of a motor of three phases that each size starts and stops (NEMA ICS 2, table 2-4-1); 0 for none."""
+"""Horsepower of a motor of three phases that each size starts and stops (NEMA ICS 2-2000, table 2-4-1); 0 for none."""
 SINGLE_HP: Final[Mapping[float, tuple[float, ...]]] = {
     115.0: (0.3333, 1, 2, 3, 7.5, 0, 0, 0, 0, 0),
     230.0: (1, 2, 3, 7.5, 15, 0, 0, 0, 0, 0),
@@ -106,7 +106,7 @@ NAMES: Final[Mapping[float, str]] = {
     127.0: "250 kcmil", 152.0: "300 kcmil", 177.0: "350 kcmil", 203.0: "400 kcmil", 253.0: "500 kcmil",
     304.0: "600 kcmil", 380.0: "750 kcmil", 507.0: "1000 kcmil",
 }  # fmt: skip
-"""Conductors by their area in square millimetres (NFPA 70, chapter 9, table 8)."""
+"""Conductors by their area in square millimetres (NFPA 70 (2023), chapter 9, table 8)."""
 
 
 def column_of(volts: float) -> float | None:

@@ -23,26 +23,44 @@ def to_buy(sheet: Sheet, lines: Sequence[Line]) -> tuple[Item, ...]:
 
 
 def _items(sheet: Sheet, lines: Mapping[str, Line]) -> Iterator[Item]:
-    kind = "inverse time" if sheet.american else f"curve {sheet.curve}"
-    yield from _rated(lines, "breaker_rating", "Breaker", f" A, {kind}")
+    release = f", release at {figure(sheet.magnetic_a)} A" if sheet.adjustable else ""
+    yield from _rated(lines, "breaker_rating", "Breaker", f" A, {sheet.breaker_kind}{release}")
     yield from _rated(lines, "fuse_rating", "or fuses", " A, time delay" if sheet.american else " A gG")
-    size = f", NEMA size {sheet.contactor_size}" if sheet.contactor_size else " A" if sheet.american else " A AC-3"
-    for key, title in (
-        ("contactor_line", "Line contactor" if sheet.plate.star_delta else "Contactor"),
-        ("contactor_delta", "Delta contactor"),
-        ("contactor_star", "Star contactor"),
-    ):
-        suffix = f" A{size}" if size.startswith(",") else size
-        yield from _rated(lines, key, title, suffix)
+    yield from _motor_starter(lines)
+    size = sheet.contactor_size if sheet.way.across_the_line else None
+    for switch in sheet.way.contactors:
+        category = switch.category.partition(":")[0]
+        suffix = f" A, NEMA size {size}" if size else " A" if sheet.american else f" A {category}"
+        yield from _rated(lines, switch.key, switch.title, suffix)
+    yield from _besides(sheet, lines)
     dial, span = lines["dial"], lines["range"]
-    says = f"{span.shown} A, class {sheet.schools['trip_class']}, dial at {figure(sheet.dial_a)} A"
-    yield Item("Overload relay", says, "dial", dial.warning or span.warning)
+    if sheet.converter_a is None:
+        says = f"{span.shown} A, class {sheet.schools['trip_class']}, dial at {figure(sheet.dial_a)} A"
+        yield Item("Overload relay", says, "dial", dial.warning or span.warning)
     material = sheet.plate.material
     for key, title in (("cable", "Cable"), ("cable_leads", "Six leads to the motor")):
         if key in lines and lines[key].value is not None:
             line = lines[key]
             yield Item(title, f"{line.shown} {line.unit}".strip() + f" {material}", key, line.warning)
     yield from _rated(lines, "ct", "Current transformer, if there is an ammeter", " A")
+
+
+def _motor_starter(lines: Mapping[str, Line]) -> Iterator[Item]:
+    line = lines.get("motor_starter")
+    if line is not None and line.value is not None:
+        yield Item("or manual motor starter", f"{line.shown} A, dial as the relay's", line.key, line.warning)
+
+
+def _besides(sheet: Sheet, lines: Mapping[str, Line]) -> Iterator[Item]:
+    """What a way of starting asks for besides contactors."""
+    for key, title, tail in (
+        ("soft_rating", "Soft starter", f" A, limit {sheet.plate.start_limit:g} times"),
+        ("tapped_kva", "Autotransformer", f" kVA through the start, tap {100 * sheet.plate.tap:g} %"),
+        ("contactor_rotor", "Contactor that shorts the rotor", " A AC-1"),
+        ("converter_in", "Frequency converter, input", f" A, for a motor of {figure(sheet.motor_a)} A"),
+        ("dial_low", "Overload relay of the low speed, dial", " A"),
+    ):
+        yield from _rated(lines, key, title, tail)
 
 
 def _rated(lines: Mapping[str, Line], key: str, title: str, unit: str) -> Iterator[Item]:

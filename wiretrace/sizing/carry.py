@@ -8,7 +8,7 @@ from wiretrace.catalogue.machinery.purpose import Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed, install, value_fault
 from wiretrace.document.circuit import Circuit
-from wiretrace.sizing.cable import cable_mm2, leads_mm2
+from wiretrace.sizing.cable import cable_laid, leads_laid
 from wiretrace.sizing.line import figure
 from wiretrace.sizing.places import Place, places
 from wiretrace.sizing.sheet import STAR_LINE, Sheet
@@ -25,6 +25,9 @@ ESTIMATES: Final[Mapping[str, str]] = {
     "frequency_hz": "frequency",
     "locked_ratio": "locked_ratio",
     "inertia_kgm2": "inertia",
+    "start_limit": "start_limit",
+    "tap_percent": "tap",
+    "low_current_a": "low_current",
 }
 """Results that are a field of the plate: what was only estimated there says nothing against the circuit.
 
@@ -130,6 +133,11 @@ def _results(sheet: Sheet) -> tuple[Results, Results]:
         "locked_ratio": plate.locked_ratio,
         "inertia_kgm2": plate.inertia_kgm2,
         "supply_v": plate.supply_v,
+        "start_limit": plate.start_limit if plate.start == "soft_starter" else None,
+        "tap_percent": 100 * plate.tap if plate.start == "autotransformer" else None,
+        "low_power_kw": plate.low_kw,
+        "low_current_a": plate.low_share * plate.current_a if plate.start == "two_speed" else None,
+        "rotor_v": plate.rotor_v,
     }
     told = {
         name: round(value, 4) if isinstance(value, float) else value
@@ -146,8 +154,12 @@ def _by_place(sheet: Sheet, place: Place) -> Results:
     shares = {Place.LINE: 1.0, Place.WINDING: sheet.relay_share, Place.STAR: STAR_LINE}
     share = shares[place] if sheet.plate.star_delta else 1.0
     rating = sheet.contactor_a(share)
+    if sheet.plate.start == "two_speed":
+        return {}  # Which relay and contactor is of which speed, no place of the circuit tells.
     dial = {"dial": round(sheet.dial_a * share / sheet.relay_share, 2)}
-    return dial if rating is None else {**dial, "contactor_rating": rating}
+    if rating is None or sheet.plate.start not in ("direct", "star_delta"):
+        return dial  # Which contactor is which of another starter, no place of the circuit tells.
+    return {**dial, "contactor_rating": rating}
 
 
 def _of_device(item: Installed, given: Results, estimated: Results) -> tuple[list[Proposal], list[str]]:
@@ -222,7 +234,8 @@ def _of_cable(sheet: Sheet, circuit: Circuit, devices: list[Installed], starts_i
     motors = {item.id for item in devices if item.structure.parts_that(Does.TURNS)}
     feeds = {item.id for item in devices if item.structure.parts_that(Does.FEEDS)}
     named = {item.id: item for item in devices}
-    area = leads_mm2(sheet) if starts_in_star else cable_mm2(sheet)
+    own = leads_laid(sheet) if starts_in_star else cable_laid(sheet)
+    area = None if own is None else own.total_mm2
     length = None if "length" in sheet.plate.estimated else sheet.plate.length_m
     for wire in circuit.conductors:
         if not {wire.a.device, wire.b.device} & motors:

@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import Final
 
-from wiretrace.catalogue.protection.switchgear import Breaker
 from wiretrace.simulation.graph import COPPER_OHM_MM2_PER_M
-from wiretrace.sizing.cable import REACTANCE, RHO, RHO_COLD, START_DROP, cable_mm2, drop_v
+from wiretrace.sizing.ampacity import Laid
+from wiretrace.sizing.cable import REACTANCE, RHO, RHO_COLD, START_DROP, cable_laid, drop_v, motor_start_a
 from wiretrace.sizing.line import Factor, Line, figure
 from wiretrace.sizing.plate import LOCKED_FACTOR, SOURCE_FACTOR, Plate
 from wiretrace.sizing.series import next_up
@@ -25,28 +25,29 @@ def source_ohm(plate: Plate) -> complex:
     return complex(SOURCE_FACTOR * size, math.sqrt(1 - SOURCE_FACTOR**2) * size)
 
 
-def cable_ohm(plate: Plate, area_mm2: float, rho: float) -> complex:
-    return complex(rho * plate.length_m / area_mm2, REACTANCE * plate.length_m)
+def cable_ohm(plate: Plate, own: Laid, rho: float) -> complex:
+    return complex(rho * plate.length_m / own.area_mm2, REACTANCE * plate.length_m) / own.sets
 
 
 def at_motor_v(sheet: Sheet, slip: float) -> float | None:
     """Line voltage at the motor's terminals at a slip, volts, by the machine of the simulation; None without one."""
-    machine, area, plate = sheet.plate.machine, cable_mm2(sheet), sheet.plate
-    if machine is None or area is None:
+    machine, own, plate = sheet.plate.machine, cable_laid(sheet), sheet.plate
+    if machine is None or own is None:
         return None
     winding = machine.impedance_ohm(slip)
-    # In delta three windings are a star of a third each; as started in star they are that star.
-    started_star = plate.star_delta and slip > 0.5
-    motor = winding / 3 if plate.in_delta and not started_star else winding
+    # In delta three windings are a star of a third each; as it is started the line sees so much more.
+    motor = winding / 3 if plate.in_delta else winding
+    if slip > 0.5:
+        motor /= sheet.way.line(plate)
     # The cable as the simulation has it: its resistance, copper at 20 degC.
     rho = COPPER_OHM_MM2_PER_M * RHO[plate.material] / RHO["copper"]
-    before = source_ohm(plate) + rho * plate.length_m / area
+    before = source_ohm(plate) + rho * plate.length_m / own.total_mm2
     return plate.supply_v * abs(motor / (motor + before))
 
 
 def supply_lines(sheet: Sheet) -> Iterator[Line]:
-    """Voltage at the motor, fault current there, unbalance."""
-    plate, area = sheet.plate, cable_mm2(sheet)
+    """Voltage at the motor, fault current there, unbalance. A converter makes the former and bounds the latter."""
+    plate, own = sheet.plate, cable_laid(sheet)
     machine = plate.machine
     if machine is None:
         yield Line(
@@ -60,7 +61,7 @@ def supply_lines(sheet: Sheet) -> Iterator[Line]:
             "none",
             warning="Nameplate figures that cannot all be true: no machine can be made of them.",
         )
-    elif area is not None and not plate.single_phase:
+    elif own is not None and not plate.single_phase and sheet.converter_a is None:
         running, starting = at_motor_v(sheet, machine.plate.slip) or 0.0, at_motor_v(sheet, 1.0) or 0.0
         off = 100 * (running / plate.voltage_v - 1)
         yield Line(
@@ -90,31 +91,31 @@ def supply_lines(sheet: Sheet) -> Iterator[Line]:
             f"A dip of {dip:.1f} %."
             + (
                 " Direct start is usual up to about 5 kW, where the supply can stand it."
-                if not plate.star_delta and plate.power_kw > 5
+                if sheet.way.across_the_line and plate.power_kw > 5
                 else ""
             ),
             "The machine of the simulation",
             "" if dip <= START_DROP else f"A dip of more than {START_DROP:g} %: contactors may drop.",
             estimated="fault_current" in plate.estimated,
         )
-    if area is not None and plate.single_phase:
-        yield from _single_phase_v(sheet, area)
-    if area is not None:
-        yield _fault(sheet, area)
+    if own is not None and plate.single_phase:
+        yield from _single_phase_v(sheet, own)
+    if own is not None and sheet.converter_a is None:
+        yield _fault(sheet, own)
     if plate.measured_v is not None:
         yield from _unbalance(sheet, plate.measured_v)
 
 
-def _single_phase_v(sheet: Sheet, area: float) -> Iterator[Line]:
+def _single_phase_v(sheet: Sheet, own: Laid) -> Iterator[Line]:
     """Voltage at a motor of one phase, running and at the moment of the start, by what the loop before it drops."""
     plate = sheet.plate
     for key, when, amperes, factor in (
         ("motor_v", "running", sheet.motor_a, plate.power_factor),
-        ("start_v", "at the moment of the start", sheet.start_a, LOCKED_FACTOR),
+        ("start_v", "at the moment of the start", motor_start_a(sheet), LOCKED_FACTOR),
     ):
         before = source_ohm(plate)
         source_v = amperes * (before.real * factor + before.imag * math.sqrt(1 - factor**2))
-        volts = plate.supply_v - source_v - drop_v(plate, area, amperes, factor)
+        volts = plate.supply_v - source_v - drop_v(plate, own.area_mm2, amperes / own.sets, factor)
         off, dip = 100 * (volts / plate.voltage_v - 1), 100 * (1 - volts / plate.supply_v)
         running = key == "motor_v"
         wrong = f"Outside ±{VOLTAGE_ZONE:g} %." if running else f"A dip of more than {START_DROP:g} %."
@@ -134,25 +135,32 @@ def _single_phase_v(sheet: Sheet, area: float) -> Iterator[Line]:
         )
 
 
-def _fault(sheet: Sheet, area: float) -> Line:
+def fault_a(sheet: Sheet, own: Laid) -> tuple[float, float]:
+    """Fault currents at the motor, amperes: the largest, with a cold cable, and the least, with a hot one.
+
+    Largest of three phases, least of two (IEC 60909-0); of a single phase what flows goes there and back.
+    """
     plate = sheet.plate
-    # What flows in a single phase goes through the cable twice, there and back.
     ways = 2.0 if plate.single_phase else 1.0
     cold, hot = (
-        source_ohm(plate) + ways * cable_ohm(plate, area, times * RHO_COLD[plate.material]) for times in (1.0, 1.5)
+        source_ohm(plate) + ways * cable_ohm(plate, own, times * RHO_COLD[plate.material]) for times in (1.0, 1.5)
     )
-    amperes = plate.supply_v / (plate.root * abs(cold))
-    least = plate.supply_v / ((1.0 if plate.single_phase else 2.0) * abs(hot))
+    return plate.supply_v / (plate.root * abs(cold)), plate.supply_v / ((1.0 if plate.single_phase else 2.0) * abs(hot))
+
+
+def _fault(sheet: Sheet, own: Laid) -> Line:
+    plate = sheet.plate
+    amperes, least = fault_a(sheet, own)
     root = "" if plate.single_phase else "1.732 × "
     breaker = sheet.breaker_a
-    at_once = breaker is not None and least >= Breaker.INSTANTANEOUS[sheet.curve] * breaker
+    at_once = least >= sheet.at_once_a
     says = "The breaker opens at once." if at_once else "The breaker opens late, by its heat."
     return Line(
         "fault",
         "Supply",
         "Fault current at the motor",
         "U / Z of the loop" if plate.single_phase else "U / (√3 Z)",
-        f"{plate.supply_v:g} / ({root}{abs(cold):.3g})",
+        f"{plate.supply_v:g} / ({root}{plate.supply_v / plate.root / amperes:.3g})",
         amperes,
         "A",
         figure(amperes),

@@ -9,10 +9,11 @@ from typing import Final
 import numpy as np
 
 from wiretrace.catalogue.machinery import thermal
-from wiretrace.catalogue.motors.run_up import FRICTION, Drive, Load, acceleration
+from wiretrace.catalogue.motors.run_up import FRICTION, SPEEDS, Acceleration, Drive, Load, accelerated
 from wiretrace.catalogue.protection import fuses
 from wiretrace.catalogue.protection.switchgear import Breaker
 from wiretrace.sizing.plate import Plate
+from wiretrace.sizing.starting import Way, way_of
 
 Points = tuple[tuple[float, float], ...]
 NEAR_FULL: Final = 0.97
@@ -30,9 +31,9 @@ def overload_trips_s(trip_class: str, times: float, heat: float = 0.0) -> float 
     return thermal.seconds_to_trip(state, [times**2] * 3, thermal.tau_s(trip_class))
 
 
-def breaker_trips_s(curve: str, times: float) -> float | None:
+def breaker_trips_s(at_once_times: float, times: float) -> float | None:
     """Seconds in which a breaker opens at a multiple of its rating, from cold; None for never."""
-    if times >= Breaker.INSTANTANEOUS[curve]:
+    if times >= at_once_times:
         return Breaker.CLEARING_US / 1e6
     if times**2 <= Breaker.TRIP_HEAT:
         return None
@@ -46,15 +47,18 @@ def fuse_clears_s(rating_a: float, current_a: float) -> float | None:
 
 @dataclass(frozen=True)
 class Start:
-    """How a motor starts: in delta, or with its windings in star, where the line takes a third."""
+    """How a motor starts, by the way that its plate tells (`sizing.starting`)."""
 
     plate: Plate
-    star: bool
 
     @property
-    def share(self) -> float:
-        """What its windings get of their rated voltage, and the line of the windings' ratio once more."""
-        return 1 / math.sqrt(3) if self.star else 1.0
+    def way(self) -> Way:
+        return way_of(self.plate)
+
+    @property
+    def first_a(self) -> float:
+        """Line current at the first moment, amperes."""
+        return self.way.line(self.plate) * self.plate.locked_ratio * self.plate.current_a
 
     @cached_property
     def drive(self) -> Drive | None:
@@ -67,28 +71,52 @@ class Start:
         return Drive(machine, load)
 
     @cached_property
+    def rise(self) -> Acceleration | None:
+        """How it comes up to speed; None where nothing is known of the machine."""
+        drive = self.drive
+        if drive is None:
+            return None
+        held = self.way.holds_torque
+        if held is not None:
+            torque = held(self.plate) * drive.machine.plate.torque_nm
+            return accelerated(drive, np.where(SPEEDS < 1.0, torque, 0.0))
+        volts = np.array([self.winding_v(drive, float(speed)) for speed in SPEEDS])
+        return accelerated(drive, drive.torques[0] * volts**2)
+
+    def winding_v(self, drive: Drive, speed: float) -> float:
+        """Voltage of a winding at a speed of the start, volts: a share of the rated one, or what holds the current."""
+        plate = drive.machine.plate
+        if self.way.holds_current:
+            held = self.plate.start_limit * plate.winding_a * abs(drive.machine.impedance_ohm(1 - speed))
+            return min(plate.winding_v, held)
+        return self.way.winding(self.plate) * plate.winding_v
+
+    @cached_property
     def seconds(self) -> float | None:
         """How long it takes up to nearly full speed; None where it never gets there, or nothing is known."""
         if self.plate.start_s is not None:
             return self.plate.start_s
-        if self.drive is None:
+        drive, rise = self.drive, self.rise
+        if drive is None or rise is None:
             return None
-        volts = self.share * self.drive.machine.plate.winding_v
-        target = (CHANGE_OVER if self.star else NEAR_FULL) * self.drive.load.rated_speed
-        return acceleration(self.drive, volts, 0.0).seconds_to(0.0, target)
+        target = (CHANGE_OVER if self.way.changes_over else NEAR_FULL) * drive.load.rated_speed
+        return rise.seconds_to(0.0, target)
 
     def current_a(self, seconds: float) -> float:
         """Line current at a moment of the start, amperes."""
-        locked = self.share**2 * self.plate.locked_ratio * self.plate.current_a
-        whole = self.seconds
-        if self.drive is None or whole is None:
-            return locked if whole is None or seconds < whole else self.plate.current_a
-        if self.plate.start_s is not None:
-            return locked if seconds < self.plate.start_s else self.plate.current_a
-        volts = self.share * self.drive.machine.plate.winding_v
-        speed, _ = acceleration(self.drive, volts, 0.0).after(0.0, seconds)
-        winding = volts / abs(self.drive.machine.impedance_ohm(1 - speed))
-        return self.share * winding / self.drive.machine.plate.winding_a * self.plate.current_a
+        whole, drive, rise = self.seconds, self.drive, self.rise
+        if whole is None or drive is None or rise is None or self.plate.start_s is not None:
+            return self.first_a if whole is None or seconds < whole else self.plate.current_a
+        if self.way.holds_torque is not None:
+            return self.first_a
+        speed, _ = rise.after(0.0, seconds)
+        winding = self.winding_v(drive, speed) / abs(drive.machine.impedance_ohm(1 - speed))
+        return self.way.transforms(self.plate) * winding / drive.machine.plate.winding_a * self.plate.current_a
+
+    @property
+    def relay_times(self) -> float:
+        """What the overload relay carries of the line's current while it starts."""
+        return self.way.relay_start(self.plate)
 
     @cached_property
     def course(self) -> tuple[float, ...]:
@@ -116,9 +144,9 @@ def band_points(trip_class: str, dial_a: float) -> tuple[Points, Points]:
     return hot, overload_points(trip_class, dial_a)
 
 
-def breaker_points(curve: str, rating_a: float) -> Points:
+def breaker_points(at_once_a: float, rating_a: float) -> Points:
     """Current and time of a breaker, from cold."""
-    return _points(1.31, 40.0, rating_a, lambda times: breaker_trips_s(curve, times))
+    return _points(1.31, 40.0, rating_a, lambda times: breaker_trips_s(at_once_a / rating_a, times))
 
 
 def thermal_limit_points(plate: Plate) -> Points:
@@ -138,9 +166,8 @@ def _limit(tau: float, times: float) -> float | None:
     return tau * math.log(times**2 / (times**2 - LIMIT_HEAT)) if times**2 > LIMIT_HEAT else None
 
 
-def cable_points(area_mm2: float, material: str) -> Points:
-    """What a PVC cable stands for a short time, k2 S2 = I2 t (IEC 60364-4-43, table 43A: 115 for copper, 76)."""
-    k = 115.0 if material == "copper" else 76.0
+def cable_points(area_mm2: float, k: float) -> Points:
+    """What a cable withstands for a short time, k2 S2 = I2 t (IEC 60364-4-43:2008, 434.5.2)."""
     return tuple((k * area_mm2 / math.sqrt(at), at) for at in (0.01, 0.1, 1.0, 5.0))
 
 
@@ -158,12 +185,12 @@ def trips_on_start(trip_class: str, dial_a: float, start: Start) -> float | None
 
     The relay's own heating along the current of the start, in small steps.
     """
-    return _heated(start, dial_a, thermal.tau_s(trip_class), thermal.TRIP_HEAT)
+    return _heated(start, dial_a / start.relay_times, thermal.tau_s(trip_class), thermal.TRIP_HEAT)
 
 
-def breaker_on_start(curve: str, rating_a: float, start: Start) -> float | None:
-    """Seconds after which a breaker opens on a cold start; None where it holds."""
-    if start.current_a(0.0) / rating_a >= Breaker.INSTANTANEOUS[curve]:
+def breaker_on_start(at_once_a: float, rating_a: float, start: Start) -> float | None:
+    """Seconds after which a breaker that opens at once from a current on opens on a cold start; None where it holds."""
+    if start.current_a(0.0) >= at_once_a:
         return Breaker.CLEARING_US / 1e6
     return _heated(start, rating_a, Breaker.TAU_S, Breaker.TRIP_HEAT)
 
@@ -187,7 +214,7 @@ def _heated(start: Start, unit_a: float, tau: float, trip: float) -> float | Non
 @lru_cache(maxsize=64)
 def start_of(plate: Plate) -> Start:
     """The start as it is made; the same for every school."""
-    return Start(plate, plate.star_delta)
+    return Start(plate)
 
 
 def mean_heat(currents: Sequence[tuple[float, float]]) -> float:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Final
 
+from wiretrace.catalogue.protection.switchgear import Breaker
 from wiretrace.sizing.curves import breaker_on_start, overload_trips_s, trips_on_start
 from wiretrace.sizing.line import Factor, Line, figure, product_of
 from wiretrace.sizing.series import next_up
@@ -161,7 +162,8 @@ def cost(sheet: Sheet, line: Line, own: float) -> str:
     if line.key == "dial":
         return _dial_costs(sheet, own)
     if line.key in ("breaker_rating", "breaker_wanted"):
-        opens = breaker_on_start(sheet.curve, own, sheet.start) if own > 0 else 0.0
+        at_once = sheet.at_once_a if sheet.adjustable else Breaker.INSTANTANEOUS[sheet.curve] * own
+        opens = breaker_on_start(at_once, own, sheet.start) if own > 0 else 0.0
         if opens is not None:
             return f"Opens {figure(opens)} s into a healthy start."
         return f"Holds the start, and sees nothing below {figure(1.3 * own)} A."

@@ -5,7 +5,7 @@ with them; locked-rotor current by code letter at its upper end (NEMA MG 1, 10.3
 """
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Final
@@ -15,45 +15,15 @@ import numpy as np
 from wiretrace.catalogue.motors.equivalent import nameplate
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Machine, fit
 from wiretrace.sizing import quantities as q
-from wiretrace.sizing.quantities import NotUnderstood, Quantity
+from wiretrace.sizing.fields import FIELDS
+from wiretrace.sizing.quantities import NotUnderstood
 
 ROOT3: Final = math.sqrt(3)
-FIELDS: Final[Mapping[str, tuple[str, Quantity | tuple[str, ...]]]] = {
-    # On the plate, in the order in which it is read.
-    "power": ("Rated power", q.POWER),
-    "voltage": ("Rated voltage", q.VOLTAGE),
-    "connection": ("Connection at that voltage", ("delta", "star")),
-    "current": ("Rated current", q.CURRENT),
-    "power_factor": ("Power factor", q.FACTOR),
-    "efficiency": ("Efficiency", q.FACTOR),
-    "speed": ("Rated speed", q.SPEED),
-    "frequency": ("Frequency", q.FREQUENCY),
-    "locked_ratio": ("Locked-rotor current, times rated", q.TIMES),
-    "code_letter": ("Code letter", tuple("ABCDEFGHJKLMNPRSTUV")),
-    "service_factor": ("Service factor", q.SERVICE),
-    "duty": ("Duty", ("S1", "S2", "S3")),
-    "ambient": ("Ambient", q.TEMPERATURE),
-    # The supply and the way to the motor.
-    "supply_voltage": ("Voltage of the supply", q.VOLTAGE),
-    "phases": ("Phases", ("3", "1")),
-    "fault_current": ("Prospective fault current", q.FAULT_CURRENT),
-    "transformer_kva": ("Transformer", q.APPARENT),
-    "length": ("Length of the cable", q.LENGTH),
-    "area": ("Conductor", q.AREA),
-    "material": ("Material", ("copper", "aluminium")),
-    "laying": ("Laid", ("conduit", "multicore_conduit", "wall", "air")),
-    # How it is started, and what else hangs on the sheet.
-    "start": ("Start", ("direct", "star_delta")),
-    "start_time": ("Time of the start", q.SECONDS),
-    "inertia": ("Inertia of motor and load", q.INERTIA),
-    "starts": ("Starts an hour", q.COUNT),
-    "dial": ("Dial as it is set", q.CURRENT),
-    "coil_sealed": ("Coils, sealed, together", q.SMALL_APPARENT),
-    "coil_inrush": ("Largest inrush with what is sealed", q.SMALL_APPARENT),
-    "v12": ("Measured L1 to L2", q.VOLTAGE),
-    "v23": ("Measured L2 to L3", q.VOLTAGE),
-    "v31": ("Measured L3 to L1", q.VOLTAGE),
-}
+LIMITS: Final[Mapping[str, float]] = {"soft_starter": 3.5, "wound_rotor": 2.0, "converter": 1.5}
+"""What limits the start current, in full-load currents, where nobody said."""
+TAP: Final = 0.65
+LOW_SHARE: Final = 0.7
+"""Current at the low speed over that at the high one, where nobody said: typical of a constant torque."""
 TYPICAL: Final = np.array(
     [  # kW, efficiency, power factor
         (0.12, 0.648, 0.62),
@@ -132,9 +102,20 @@ class Plate:
     fault_ka: float
     length_m: float
     area_mm2: float | None
+    sets: int
     material: str
     laying: str
-    star_delta: bool
+    circuits: int
+    insulation: str
+    conductor_c: str
+    terminals_c: str
+    start: str
+    tap: float
+    start_limit: float
+    low_share: float
+    low_kw: float | None
+    rotor_v: float | None
+    rotor_a: float | None
     start_s: float | None
     inertia_kgm2: float
     starts_h: float
@@ -144,6 +125,10 @@ class Plate:
     measured_v: tuple[float, float, float] | None
     current_given: bool
     estimated: frozenset[str]
+
+    @property
+    def star_delta(self) -> bool:
+        return self.start == "star_delta"
 
     @property
     def root(self) -> float:
@@ -249,10 +234,8 @@ def _filled(figures: Mapping[str, float], words: Mapping[str, str]) -> Plate:
         single,
         fault if fault is not None else figure("fault_current", 6.0),
         figure("length", 30.0),
-        figures.get("area"),
-        words.get("material", "copper"),
-        words.get("laying", "conduit"),
-        words.get("start", "direct") == "star_delta",
+        *_laid(figures, words),
+        *_started(figures, words, current, figure),
         figures.get("start_time"),
         figure("inertia", LOAD_INERTIA * 0.04 * power**0.9 * max(1, int(60 * frequency / speed)) ** 2.5),
         figures.get("starts", 6.0),
@@ -262,6 +245,38 @@ def _filled(figures: Mapping[str, float], words: Mapping[str, str]) -> Plate:
         measured if len(measured) == 3 else None,
         "current" in figures,
         frozenset(estimated),
+    )
+
+
+def _laid(
+    figures: Mapping[str, float], words: Mapping[str, str]
+) -> tuple[float | None, int, str, str, int, str, str, str]:
+    """The fields of a plate from `area_mm2` to `terminals_c`."""
+    return (
+        figures.get("area"),
+        round(figures.get("sets", 1.0)),
+        words.get("material", "copper"),
+        words.get("laying", "conduit"),
+        round(figures.get("circuits", 1.0)),
+        words.get("insulation", "PVC"),
+        words.get("conductor_c", "75"),
+        words.get("terminals_c", ""),
+    )
+
+
+def _started(
+    figures: Mapping[str, float], words: Mapping[str, str], current: float, figure: Callable[[str, float], float]
+) -> tuple[str, float, float, float, float | None, float | None, float | None]:
+    """The fields of a plate from `start` to `rotor_a`; `figure` notes what had to be estimated."""
+    start = words.get("start", "direct")
+    return (
+        start,
+        figure("tap", TAP) if start == "autotransformer" else TAP,
+        figure("start_limit", LIMITS[start]) if start in LIMITS else 1.0,
+        figure("low_current", LOW_SHARE * current) / current if start == "two_speed" else 1.0,
+        figures.get("low_power"),
+        figures.get("rotor_voltage"),
+        figures.get("rotor_current"),
     )
 
 

@@ -91,11 +91,13 @@ def _dial_lines(sheet: Sheet) -> Iterator[Line]:
     if plate.star_delta:
         in_line = figure(sheet.dial_a / sheet.relay_share)
         why += f" For a relay behind the line contactor; one that stands in the line is set to {in_line} A."
+    if sheet.converter_a is not None:
+        why = "Set in the converter as the motor's current: it protects the motor, and no relay stands between them."
     on_start = trips_on_start(sheet.schools["trip_class"], sheet.dial_a, sheet.start)
     yield product(
         "dial",
         "Overload",
-        "Dial of the overload relay",
+        "Dial of the overload relay" if sheet.converter_a is None else "Motor current in the converter",
         "I_dial = rule × I" + (" / √3" if plate.star_delta else ""),
         "A",
         factors,
@@ -115,7 +117,7 @@ def _next_class(sheet: Sheet) -> str:
     classes = next(row for row in CLASSES if name in row)
     for one in classes[classes.index(name) + 1 :]:
         if trips_on_start(one, sheet.dial_a, sheet.start) is None:
-            seconds = overload_trips_s(one, sheet.start_a / sheet.dial_a)
+            seconds = overload_trips_s(one, sheet.start_a * sheet.start.relay_times / sheet.dial_a)
             held = "" if seconds is None else f": it would trip after {figure(seconds)} s of it"
             return f" Class {one} holds it{held}."
     return ""
@@ -166,7 +168,7 @@ def _band(sheet: Sheet) -> Line:
 def _starts(sheet: Sheet) -> Line:
     """How many starts an hour the relay carries at full load, by the heat that they come to."""
     seconds = sheet.start.seconds
-    dial = sheet.dial_a
+    dial, relay_start_a = sheet.dial_a, sheet.start_a * sheet.start.relay_times
     if seconds is None:
         return Line(
             "starts",
@@ -180,13 +182,13 @@ def _starts(sheet: Sheet) -> Line:
             warning="It does not start.",
         )
     # While it starts in star the relay carries the line's whole current, in delta a root-3rd of it.
-    running, starting = (sheet.relay_share * sheet.motor_a / dial) ** 2, (sheet.start_a / dial) ** 2
+    running, starting = (sheet.relay_share * sheet.motor_a / dial) ** 2, (relay_start_a / dial) ** 2
     # Mean heat below that at which it trips: z starts of so many seconds in 3600, and no more than follow each other.
     share = max(0.0, 1.15**2 - running) / (starting - running) if starting > running else 1.0
     most = 3600 / seconds * min(1.0, share)
     heat = mean_heat(
         [
-            (sheet.start_a / dial, seconds * sheet.plate.starts_h),
+            (relay_start_a / dial, seconds * sheet.plate.starts_h),
             (sheet.relay_share * sheet.motor_a / dial, max(1.0, 3600 - seconds * sheet.plate.starts_h)),
         ]
     )
@@ -210,7 +212,9 @@ def full_load(sheet: Sheet) -> Factor:
     wrong = (
         () if sheet.table_a is None else (("the nameplate's current was taken for that of the table", sheet.motor_a),)
     )
-    return Factor("the full-load current", sheet.branch_a, 1, wrong, can_be_left_out=False)
+    if sheet.converter_a is not None:
+        wrong = (("the motor's current was taken for what the converter takes", sheet.motor_a),)
+    return Factor("the full-load current", sheet.feed_a, 1, wrong, can_be_left_out=False)
 
 
 def breaker_lines(sheet: Sheet) -> Iterator[Line]:
@@ -266,8 +270,8 @@ def _fuse_lines(sheet: Sheet) -> Iterator[Line]:
 def rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: Line, holds: tuple[str, str]) -> Line:
     sizes = tuple(row[0] for row in sheet.series(series))
     rating = next_up(sheet.series(series), wanted.value or 0.0)
-    if key == "contactor_line" and rating is not None:
-        rating = sheet.contactor_a(1.0) if not sheet.plate.star_delta else rating
+    if key == "contactor_line" and rating is not None and sheet.way.across_the_line:
+        rating = sheet.contactor_a(1.0)
     says, warning = holds
     if rating is None:
         warning = f"No standard size is large enough: they end at {sizes[-1]:g} A."
@@ -293,9 +297,9 @@ def holds_start(sheet: Sheet) -> tuple[str, str]:
     """Whether the breaker holds the start, in words, and a warning where it does not."""
     if sheet.breaker_a is None:
         return "", ""
-    opens = breaker_on_start(sheet.curve, sheet.breaker_a, sheet.start)
+    opens = breaker_on_start(sheet.at_once_a, sheet.breaker_a, sheet.start)
     times = sheet.start_a / sheet.breaker_a
-    kind = "an inverse-time breaker" if sheet.american else f"curve {sheet.curve}"
+    kind = sheet.breaker_kind if sheet.breaker_kind.startswith("curve") else f"an {sheet.breaker_kind} breaker"
     says = f"The start is {times:.1f} times its rating; {kind} "
     if opens is None:
         return says + "holds it.", ""

@@ -39,6 +39,8 @@ TEMPERATURE: Final = Quantity({"°C": 1.0, "C": 1.0, "degC": 1.0}, -25.0, 70.0)
 LENGTH: Final = Quantity({"m": 1.0, "ft": 0.3048, "km": 1000.0}, 0.1, 5000.0)
 AREA: Final = Quantity({"mm2": 1.0, "mm²": 1.0, "sq mm": 1.0}, 0.5, 400.0)
 SECONDS: Final = Quantity({"s": 1.0, "ms": 0.001, "min": 60.0}, 0.05, 300.0)
+CIRCUITS: Final = Quantity({"": 1.0}, 1.0, 20.0)
+SETS: Final = Quantity({"": 1.0}, 1.0, 6.0)
 COUNT: Final = Quantity({"": 1.0, "/h": 1.0, "per hour": 1.0}, 0.0, 1000.0)
 INERTIA: Final = Quantity({"kg m2": 1.0, "kgm2": 1.0, "kg m²": 1.0, "kgm²": 1.0}, 1e-4, 1000.0)
 

@@ -11,9 +11,10 @@ from wiretrace.document.circuit import NO_NUL, Frozen
 from wiretrace.errors import MalformedDocument
 from wiretrace.sizing import quantities as q
 from wiretrace.sizing.buying import to_buy
+from wiretrace.sizing.fields import FIELDS, ONLY_FOR, WORD_TITLES
 from wiretrace.sizing.line import Line
 from wiretrace.sizing.own import check
-from wiretrace.sizing.plate import FIELDS, Trouble, read_plate
+from wiretrace.sizing.plate import Trouble, read_plate
 from wiretrace.sizing.quantities import NotUnderstood, Quantity
 from wiretrace.sizing.schools import QUESTIONS, chosen_rules
 from wiretrace.sizing.series import HEADS, Rows, read_series, series_csv, shipped
@@ -130,13 +131,18 @@ class SizingAnswer(Frozen):
 
 
 class FieldData(Frozen):
-    """A field of the form: its unit, or the words that it may be."""
+    """A field of the form: its unit, or the words that it may be, with how they are written.
+
+    `only_for` are the ways of starting, or the convention of sizes, with which alone it is asked for.
+    """
 
     name: str
     title: str
     unit: str
     units: tuple[str, ...]
     words: tuple[str, ...]
+    titles: tuple[str, ...]
+    only_for: tuple[str, ...]
 
 
 class RuleData(Frozen):
@@ -260,6 +266,9 @@ def _estimates(sheet: Sheet) -> dict[str, str]:
         "supply_voltage": f"{plate.supply_v:g} V",
         "connection": "delta" if plate.in_delta else "star",
         "inertia": f"{plate.inertia_kgm2:.3g} kg m2",
+        "tap": f"{100 * plate.tap:g} %",
+        "start_limit": f"{plate.start_limit:g}",
+        "low_current": f"{plate.low_share * plate.current_a:.3g} A",
     }
     return {name: text for name, text in values.items() if name in plate.estimated}
 
@@ -274,6 +283,8 @@ def form() -> SizingForm:
                 unit=what.unit if isinstance(what, Quantity) else "",
                 units=tuple(what.units) if isinstance(what, Quantity) else (),
                 words=() if isinstance(what, Quantity) else what,
+                titles=() if isinstance(what, Quantity) else tuple(WORD_TITLES.get(word, word) for word in what),
+                only_for=ONLY_FOR.get(name, ()),
             )
             for name, (title, what) in FIELDS.items()
         ),

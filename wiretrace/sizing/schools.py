@@ -79,6 +79,13 @@ QUESTIONS: Final[Mapping[str, Question]] = {
             "C": Rule("C", 5.0, "Opens at once between 5 and 10 times: may not hold the start."),
         },
     ),
+    "coordination": Question(
+        "After a short circuit",
+        {
+            "1": Rule("type 1", 1, "Contactor and relay may be spoiled, nobody is hurt: parts are changed."),
+            "2": Rule("type 2", 2, "Contactor and relay go on; contacts may have welded lightly and are parted."),
+        },
+    ),
     "unbalance": Question(
         "Voltage unbalance allowed",
         {

@@ -11,6 +11,10 @@ from wiretrace.errors import MalformedDocument
 
 Rows = tuple[tuple[float, ...], ...]
 
+_LAID: Final = ("area_mm2", "conduit_a", "multicore_conduit_a", "wall_a", "air_a", "ground_a")
+_BY_HEAT: Final = ("area_mm2", "at_60_a", "at_75_a", "at_90_a")
+_FORMER_LAID: Final = _LAID[:-1]
+RANGES: Final = frozenset(("overloads", "motor-starters"))
 HEADS: Final[Mapping[str, tuple[str, ...]]] = {
     "breakers-iec": ("rating_a",),
     "breakers-na": ("rating_a",),
@@ -19,14 +23,36 @@ HEADS: Final[Mapping[str, tuple[str, ...]]] = {
     "contactors-iec": ("rating_a",),
     "contactors-na": ("rating_a",),
     "overloads": ("from_a", "to_a"),
-    "cables-iec": ("area_mm2", "conduit_a", "multicore_conduit_a", "wall_a", "air_a"),
-    "cables-na": ("area_mm2", "conduit_a", "multicore_conduit_a", "wall_a", "air_a"),
+    "motor-starters": ("from_a", "to_a"),
+    "cables-iec": _LAID,
+    "cables-iec-two": _LAID,
+    "cables-iec-xlpe": _LAID,
+    "cables-iec-xlpe-two": _LAID,
+    "cables-na": _BY_HEAT,
+    "cables-na-aluminium": _BY_HEAT,
     "current-transformers": ("rating_a",),
     "control-transformers": ("rating_va",),
 }
-"""The series and their columns. Breakers and fuses: IEC 60898, 60947, 60269; North American standard ratings.
-Contactors: AC-3 ratings, and the motor current of NEMA sizes 00 to 7. Cables: IEC 60364-5-52, table B.52.4 (copper,
-PVC, three loaded conductors, 30 degC), and copper at 75 degC in North American sizes by their area."""
+"""The series and their columns."""
+SOURCES: Final[Mapping[str, str]] = {
+    "breakers-iec": "IEC 60898-1:2015, 5.3.2; above 125 A IEC 60947-2:2016, preferred ratings",
+    "breakers-na": "NFPA 70 (2023), table 240.6(A)",
+    "fuse-links-iec": "IEC 60269-1:2006, 5.3.1",
+    "fuse-links-na": "NFPA 70 (2023), table 240.6(A)",
+    "contactors-iec": "AC-3 ratings that are usual (IEC 60947-4-1:2018)",
+    "contactors-na": "NEMA ICS 2-2000, table 2-4-1",
+    "overloads": "Ranges that are usual",
+    "motor-starters": "Ranges that are usual (IEC 60947-4-1:2018, IEC 60947-2:2016)",
+    "cables-iec": "IEC 60364-5-52:2009, tables B.52.4 and B.52.10: copper, PVC, three loaded, 30 degC (ground 20)",
+    "cables-iec-two": "IEC 60364-5-52:2009, tables B.52.2 and B.52.10: copper, PVC, two loaded",
+    "cables-iec-xlpe": "IEC 60364-5-52:2009, tables B.52.5 and B.52.12: copper, XLPE, three loaded",
+    "cables-iec-xlpe-two": "IEC 60364-5-52:2009, tables B.52.3 and B.52.12: copper, XLPE, two loaded",
+    "cables-na": "NFPA 70 (2023), table 310.16: copper, 30 degC, areas by chapter 9, table 8",
+    "cables-na-aluminium": "NFPA 70 (2023), table 310.16: aluminium, 30 degC",
+    "current-transformers": "IEC 61869-2:2012, 5.202: standard ratios",
+    "control-transformers": "Ratings that are usual (IEC 61558-2-2:2007)",
+}
+"""Where each series stands, with edition and clause."""
 MOST_ROWS: Final = 200
 MOST_SIZE: Final = 1e5
 
@@ -49,8 +75,12 @@ def read_series(name: str, text: str) -> Rows:
         raise MalformedDocument(f"There is no series {name[:40]!r}: {', '.join(HEADS)}.")
     head = HEADS[name]
     lines = [line for line in csv.reader(io.StringIO(text.lstrip("\ufeff"))) if any(cell.strip() for cell in line)]
-    if not lines or tuple(cell.strip() for cell in lines[0]) != head:
-        raise MalformedDocument(f"The first line of {name} must be {','.join(head)}.")
+    columns = tuple(cell.strip() for cell in lines[0]) if lines else ()
+    if columns == _FORMER_LAID and head in (_LAID, _BY_HEAT):
+        # As files were written before the ground and the temperatures had columns.
+        head = _FORMER_LAID
+    if columns != head:
+        raise MalformedDocument(f"The first line of {name} must be {','.join(HEADS[name])}.")
     if not 1 < len(lines) <= MOST_ROWS:
         raise MalformedDocument(f"{name}: between 1 and {MOST_ROWS - 1} sizes are expected.")
     rows: list[tuple[float, ...]] = []
@@ -58,6 +88,8 @@ def read_series(name: str, text: str) -> Rows:
         row = _row(name, head, number, line)
         _follows(name, number, rows[-1] if rows else None, row)
         rows.append(row)
+    if head is _FORMER_LAID and HEADS[name] is _BY_HEAT:
+        return tuple((row[0], row[1], row[1], row[1]) for row in rows)
     return tuple(rows)
 
 
@@ -75,7 +107,7 @@ def _row(name: str, head: Sequence[str], number: int, line: Sequence[str]) -> tu
 
 def _follows(name: str, number: int, before: tuple[float, ...] | None, row: tuple[float, ...]) -> None:
     """Sizes rise; ranges leave no gap between them."""
-    ranges = name == "overloads"
+    ranges = name in RANGES
     if ranges and row[0] >= row[1]:
         raise MalformedDocument(f"{name}, line {number}: a range goes from the smaller figure to the larger.")
     if before is None:

@@ -1,24 +1,34 @@
-"""The sheet: every line of it, from the full-load current to the voltage at the motor, with its reason."""
+"""What every line of the sheet is worked out from: plate, practice and series, and what several lines share."""
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Final
 
+from wiretrace.catalogue.protection.switchgear import Breaker
 from wiretrace.sizing import american
 from wiretrace.sizing.curves import Start, start_of
-from wiretrace.sizing.line import Factor, Line, figure, product
-from wiretrace.sizing.plate import ROOT3, Plate
+from wiretrace.sizing.plate import LOCKED_FACTOR, ROOT3, Plate
 from wiretrace.sizing.quantities import HP_KW
 from wiretrace.sizing.schools import QUESTIONS, SERVICE_LIMIT, dial_times
 from wiretrace.sizing.series import Rows, chosen, next_up
+from wiretrace.sizing.starting import Way, way_of
 
 FUSE_TIMES: Final[Mapping[str, float]] = {"iec": 1.6, "na": 1.75}
 """Of a gG link that carries a start (gates of IEC 60269-2), of a dual-element fuse at most (NFPA 70, 430.52)."""
 STAR_LINE: Final = 1 / 3
 DELTA_SHARE: Final = 1 / ROOT3
 """Share of the line current in the line and delta contactor of a star-delta starter; the star contactor has a third."""
+MINIATURE_TO_A: Final = 125.0
+"""The largest miniature breaker with a curve (IEC 60898-1:2015, 5.3.2)."""
+PEAK: Final = 1.02 + 0.98 * math.exp(-3 * LOCKED_FACTOR / math.sqrt(1 - LOCKED_FACTOR**2))
+"""The first peak of a start over that of its steady current (IEC 60909-0:2016, equation 57, R/X of a locked rotor)."""
+RELEASE_MARGIN: Final = 1.2
+"""A release that opens at once may do so a fifth below where it is set (IEC 60947-2:2016, 8.3.3.1.2)."""
+CONVERTER_FACTOR: Final = 0.93
+CONVERTER_EFFICIENCY: Final = 0.97
+"""Power factor, with a choke, and efficiency of a frequency converter at full load, as is usual."""
 
 
 @dataclass(frozen=True)
@@ -33,10 +43,19 @@ class Sheet:
     def american(self) -> bool:
         return self.schools["sizes"] == "na"
 
+    @property
+    def way(self) -> Way:
+        """How the motor is started."""
+        return way_of(self.plate)
+
+    def table(self, name: str) -> Rows:
+        """A series by its whole name: the user's own, or as it ships."""
+        return chosen(name, self.own)
+
     def series(self, name: str) -> Rows:
         """A series of the chosen convention, or one that both share."""
-        both = {"overloads", "current-transformers", "control-transformers"}
-        return chosen(name if name in both else f"{name}-{self.schools['sizes']}", self.own)
+        both = {"overloads", "motor-starters", "current-transformers", "control-transformers"}
+        return self.table(name if name in both else f"{name}-{self.schools['sizes']}")
 
     def rule(self, question: str) -> float:
         return QUESTIONS[question].rules[self.schools[question]].value
@@ -70,12 +89,26 @@ class Sheet:
     @property
     def start_a(self) -> float:
         """Start current in the line as it is started."""
-        return self.locked_a * (STAR_LINE if self.plate.star_delta else 1.0)
+        return self.locked_a * self.way.line(self.plate)
+
+    @cached_property
+    def converter_a(self) -> float | None:
+        """What a frequency converter takes from the line at full load, amperes; None without one."""
+        plate = self.plate
+        if plate.start != "converter":
+            return None
+        taken_w = plate.root * plate.voltage_v * plate.current_a * plate.power_factor
+        return taken_w / (plate.root * plate.supply_v * CONVERTER_FACTOR * CONVERTER_EFFICIENCY)
+
+    @property
+    def feed_a(self) -> float:
+        """What breaker, fuse and contactors before the motor go by, amperes: its own, or what its converter takes."""
+        return self.branch_a if self.converter_a is None else self.converter_a
 
     @property
     def relay_share(self) -> float:
         """Share of the line current that the overload relay carries: in star-delta it stands in the windings' lines."""
-        return DELTA_SHARE if self.plate.star_delta else 1.0
+        return self.way.relay
 
     @cached_property
     def dial_a(self) -> float:
@@ -92,7 +125,36 @@ class Sheet:
 
     @cached_property
     def breaker_a(self) -> float | None:
-        return next_up(self.series("breakers"), self.rule("breaker_multiple") * self.branch_a)
+        return next_up(self.series("breakers"), self.rule("breaker_multiple") * self.feed_a)
+
+    @property
+    def adjustable(self) -> bool:
+        """Is the breaker one with releases that are set, since no miniature one is made so large?"""
+        return not self.american and self.breaker_a is not None and self.breaker_a > MINIATURE_TO_A
+
+    @property
+    def breaker_kind(self) -> str:
+        """What kind of breaker it is, in words."""
+        if self.american:
+            return "inverse-time"
+        return "adjustable" if self.adjustable else f"curve {self.curve}"
+
+    @property
+    def magnetic_a(self) -> float:
+        """Where the release of an adjustable breaker that opens at once is set, amperes: above the first peak."""
+        return RELEASE_MARGIN * PEAK * self.surge_a
+
+    @property
+    def surge_a(self) -> float:
+        """The largest current of a start, amperes: where it changes over, that may be a direct start once more."""
+        return self.locked_a if self.way.changes_over else self.start_a
+
+    @property
+    def at_once_a(self) -> float:
+        """Current from which the breaker opens at once, amperes; infinite without one."""
+        if self.breaker_a is None:
+            return math.inf
+        return self.magnetic_a if self.adjustable else Breaker.INSTANTANEOUS[self.curve] * self.breaker_a
 
     @property
     def fuse_times(self) -> float:
@@ -101,15 +163,16 @@ class Sheet:
 
     @cached_property
     def fuse_a(self) -> float | None:
-        return next_up(self.series("fuse-links"), self.fuse_times * self.branch_a)
+        return next_up(self.series("fuse-links"), self.fuse_times * self.feed_a)
 
     @property
     def curve(self) -> str:
         return self.schools["curve"]
 
     def contactor_a(self, share: float) -> float | None:
-        by_current = next_up(self.series("contactors"), self.rule("contactor_multiple") * share * self.branch_a)
-        size = self.contactor_size if share == 1.0 else None
+        """The contactor for a share of the full-load current; by horsepower too where it starts the motor itself."""
+        by_current = next_up(self.series("contactors"), self.rule("contactor_multiple") * share * self.feed_a)
+        size = self.contactor_size if share == 1.0 and self.way.across_the_line else None
         if by_current is None or size is None:
             return by_current
         return max(by_current, american.SIZE_A[american.SIZES.index(size)])
@@ -122,221 +185,6 @@ class Sheet:
             return None
         wanted = self.rule("contactor_multiple") * self.branch_a
         return american.contactor_size(plate.power_kw / HP_KW, plate.voltage_v, plate.single_phase, wanted)
-
-
-def motor_lines(sheet: Sheet) -> Iterator[Line]:
-    """Currents and powers of the motor."""
-    plate, root = sheet.plate, sheet.plate.root
-    power = Factor(
-        "power",
-        plate.power_kw,
-        instead=(
-            ("horsepower were put in for kilowatts", plate.power_kw / HP_KW),
-            ("watts for kilowatts", plate.power_kw / 1000),
-        ),
-        can_be_left_out=False,
-    )
-    factors = [
-        Factor("the 1000 from kilowatts to watts", 1000.0),
-        power,
-        *([] if plate.single_phase else [Factor("root 3", root, -1)]),
-        Factor(
-            "the voltage",
-            plate.voltage_v,
-            -1,
-            (("the phase voltage was put in for the line voltage", plate.voltage_v / ROOT3),),
-            False,
-        ),
-        Factor("the power factor", plate.power_factor, -1),
-        Factor("the efficiency", plate.efficiency, -1),
-    ]
-    calculated = product(
-        "calculated",
-        "Motor",
-        "Full-load current, calculated",
-        "I = P / (U cos φ η)" if plate.single_phase else "I = P / (√3 U cos φ η)",
-        "A",
-        factors,
-        source="Textbook; IEC 60034-1 for the rated figures",
-        estimated=bool({"power_factor", "efficiency"} & plate.estimated),
-    )
-    yield calculated
-    given = (
-        "The nameplate comes first." if plate.current_given else "No current on the plate: the calculated one is taken."
-    )
-    yield Line(
-        "full_load",
-        "Motor",
-        "Full-load current, used",
-        "I",
-        figure(plate.current_a),
-        plate.current_a,
-        "A",
-        figure(plate.current_a),
-        given,
-        estimated=not plate.current_given,
-        factors=calculated.factors,
-    )
-    if sheet.american:
-        yield _table_line(sheet)
-    yield _input(plate)
-    if not plate.single_phase:
-        yield from _windings(plate)
-
-
-def _table_line(sheet: Sheet) -> Line:
-    """The full-load current that the code book has for a motor of this power and voltage."""
-    horsepower, found = sheet.plate.power_kw / HP_KW, sheet.table_a
-    clause = "430.248" if sheet.plate.single_phase else "430.250"
-    return Line(
-        "table_current",
-        "Motor",
-        "Full-load current of the code's tables",
-        "I by horsepower and voltage",
-        f"{figure(horsepower)} hp, {sheet.plate.voltage_v:g} V",
-        found,
-        "A",
-        figure(found),
-        "Conductors, breaker, fuse and contactor go by it; the overload relay by the nameplate."
-        if found
-        else "The tables have no such motor: the nameplate's current is taken.",
-        f"NFPA 70 (2023), 430.6(A) and table {clause}",
-    )
-
-
-def _input(plate: Plate) -> Line:
-    return product(
-        "input",
-        "Motor",
-        "Power taken in",
-        "P₁ = √3 U I cos φ" if not plate.single_phase else "P₁ = U I cos φ",
-        "kW",
-        [
-            *([] if plate.single_phase else [Factor("root 3", ROOT3)]),
-            Factor("the voltage", plate.voltage_v, can_be_left_out=False),
-            Factor("the current", plate.current_a, can_be_left_out=False),
-            Factor("the power factor", plate.power_factor),
-            Factor("the 1000 from watts to kilowatts", 1000.0, -1),
-        ],
-        source="Textbook",
-    )
-
-
-def start_lines(sheet: Sheet) -> Iterator[Line]:
-    """How it starts: its current, direct and in star, and how long it takes."""
-    plate = sheet.plate
-    yield product(
-        "locked",
-        "Start",
-        "Start current, direct",
-        "I_start = ratio × I",
-        "A",
-        [
-            Factor("the locked-rotor ratio", plate.locked_ratio),
-            Factor("the full-load current", plate.current_a, can_be_left_out=False),
-        ],
-        source="Nameplate; code letter: NEMA MG 1, 10.37.2",
-        estimated="locked_ratio" in plate.estimated,
-    )
-    if plate.star_delta:
-        yield product(
-            "star_start",
-            "Start",
-            "Start current in the line, star-delta",
-            "I_Y = I_start / 3",
-            "A",
-            [
-                Factor("the direct start current", sheet.locked_a, can_be_left_out=False),
-                Factor("the 3", 3.0, -1, (("root 3 was put in for 3", ROOT3),)),
-            ],
-            choice="Volts and amperes of each winding fall to a root-3rd, those of the line and the torque to a third.",
-            source="Textbook",
-        )
-    if not plate.single_phase:
-        yield _fit_for_star(plate)
-    seconds = sheet.start.seconds
-    shown = "never" if seconds is None else figure(seconds)
-    yield Line(
-        "start_time",
-        "Start",
-        "Time of the start",
-        "as simulated" if plate.start_s is None else "as given",
-        f"{plate.inertia_kgm2:.3g} kg m², a fan at 90 %",
-        seconds,
-        "" if seconds is None else "s",
-        shown,
-        "" if seconds is not None else "With this load it does not come up to speed.",
-        "The motor and load of the simulation",
-        "" if seconds is not None else "The motor does not start.",
-        estimated=plate.start_s is None,
-    )
-
-
-def _windings(plate: Plate) -> Iterator[Line]:
-    volts = plate.voltage_v / (1.0 if plate.in_delta else ROOT3)
-    amps = plate.current_a / (ROOT3 if plate.in_delta else 1.0)
-    how = "delta" if plate.in_delta else "star"
-    root_v, root_a = ([], [Factor("root 3", ROOT3, -1)]) if plate.in_delta else ([Factor("root 3", ROOT3, -1)], [])
-    yield product(
-        "winding_v",
-        "Motor",
-        f"Voltage of a winding in {how}",
-        "U_w = U" if plate.in_delta else "U_w = U / √3",
-        "V",
-        [Factor("the line voltage", plate.voltage_v, can_be_left_out=False), *root_v],
-        source="Textbook",
-    )
-    yield product(
-        "winding_a",
-        "Motor",
-        f"Current of a winding in {how}",
-        "I_w = I / √3" if plate.in_delta else "I_w = I",
-        "A",
-        [Factor("the line current", plate.current_a, can_be_left_out=False), *root_a],
-        source="Textbook",
-    )
-    other = "star" if plate.in_delta else "delta"
-    line_v = volts * (ROOT3 if plate.in_delta else 1.0)
-    line_a = amps * (1.0 if plate.in_delta else ROOT3)
-    yield Line(
-        "other_connection",
-        "Motor",
-        f"The same windings in {other}",
-        "",
-        f"{figure(volts)} V, {figure(amps)} A a winding",
-        line_v,
-        "",
-        f"{figure(line_v)} V, {figure(line_a)} A",
-        "The plate of a motor for both voltages says so: 230/400, 400/690.",
-        "Textbook",
-    )
-
-
-def _fit_for_star(plate: Plate) -> Line:
-    volts = plate.voltage_v / (1.0 if plate.in_delta else ROOT3)
-    suits = plate.in_delta and abs(plate.supply_v / plate.voltage_v - 1) < 0.1
-    words = (
-        f"In delta each winding gets the {plate.supply_v:g} V that it is made for."
-        if suits
-        else f"In delta each winding would get {plate.supply_v:g} V and is made for {figure(volts)} V."
-    )
-    assumed = "connection" in plate.estimated
-    if assumed:
-        words = f"The connection is not given; taken as {'delta' if plate.in_delta else 'star'}. {words}"
-    return Line(
-        "star_delta",
-        "Start",
-        "Fit for star-delta on this supply?",
-        "U_w = U of the supply",
-        "",
-        None,
-        "",
-        ("if it is wound so" if assumed else "yes") if suits else "no",
-        words,
-        "Textbook",
-        "Its windings burn in delta." if plate.star_delta and not suits else "",
-        estimated=assumed,
-    )
 
 
 def schools_in(sheet: Sheet) -> dict[str, str]:

@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Final
 
-from wiretrace.sizing.cable import cable_lines, cable_mm2
+from wiretrace.sizing.breaking import breaking_lines, short_time_k
+from wiretrace.sizing.cable import cable_laid, cable_lines
 from wiretrace.sizing.conductors import meter_lines, supply_lines
 from wiretrace.sizing.contactors import contactor_lines
 from wiretrace.sizing.curves import (
@@ -17,9 +18,11 @@ from wiretrace.sizing.curves import (
     trips_on_start,
 )
 from wiretrace.sizing.line import Line, figure
+from wiretrace.sizing.motor import motor_lines
 from wiretrace.sizing.protection import breaker_lines, holds_start, overload_lines
 from wiretrace.sizing.schools import QUESTIONS
-from wiretrace.sizing.sheet import Sheet, motor_lines, start_lines
+from wiretrace.sizing.sheet import Sheet
+from wiretrace.sizing.starts import start_lines
 
 CAUTION = "Local codes and the maker's data come first. A calculation, not a permission to connect."
 
@@ -28,7 +31,7 @@ def lines_of(sheet: Sheet) -> tuple[Line, ...]:
     """Every line, in the order in which one works."""
     parts = (
         *(motor_lines, start_lines, overload_lines, breaker_lines, contactor_lines),
-        *(cable_lines, supply_lines, meter_lines),
+        *(cable_lines, supply_lines, breaking_lines, meter_lines),
     )
     return tuple(line for part in parts for line in part(sheet))
 
@@ -88,7 +91,7 @@ def _breaker_means(sheet: Sheet) -> str:
 
 def _contactor_means(sheet: Sheet) -> str:
     rating = sheet.contactor_a(sheet.relay_share)
-    share = rating and rating / (sheet.relay_share * sheet.motor_a)
+    share = rating and rating / (sheet.relay_share * sheet.feed_a)
     return "no size is large enough" if not share else f"{share:.2f} times what flows through it"
 
 
@@ -123,10 +126,10 @@ def chart(sheet: Sheet) -> Chart:
         "limit": thermal_limit_points(sheet.plate),
     }
     if sheet.breaker_a is not None:
-        curves["breaker_curve"] = breaker_points(sheet.curve, sheet.breaker_a)
-    area = cable_mm2(sheet)
-    if area is not None:
-        curves["cable"] = cable_points(area, sheet.plate.material)
+        curves["breaker_curve"] = breaker_points(sheet.at_once_a, sheet.breaker_a)
+    own = cable_laid(sheet)
+    if own is not None:
+        curves["cable"] = cable_points(own.total_mm2, short_time_k(sheet))
     marks = [
         line.warning
         for line in lines_of(sheet)

@@ -11,9 +11,11 @@ from server.bodies import CheckedCircuit, Save, SavedVersion
 from server.connection import connection
 from server.subjects.interchange.routes import FILE
 from server.subjects.sizing import store
+from wiretrace.document.checked import kept_circuit
 from wiretrace.document.circuit import Frozen
 from wiretrace.interchange.lists import csv_text
 from wiretrace.sizing.carry import Carried, carried, coils_of
+from wiretrace.sizing.nameplates import motor_plates
 from wiretrace.sizing.report import (
     SizingAnswer,
     SizingData,
@@ -77,13 +79,21 @@ class ProposalData(Frozen):
     larger: bool
 
 
+class PlateOfMotor(Frozen):
+    """A motor of the circuit, and the fields of the form that its nameplate fills."""
+
+    label: str
+    fields: dict[str, str]
+
+
 class Proposals(Frozen):
-    """What the circuit has otherwise, what cannot go over; what its coils take, for the control transformer."""
+    """What the circuit has otherwise, what cannot go over; what its coils take for a transformer; its motors."""
 
     proposals: tuple[ProposalData, ...]
     left_out: tuple[str, ...]
     coil_sealed_va: float
     coil_inrush_va: float
+    motors: tuple[PlateOfMotor, ...]
 
 
 @blueprint.get("/form")
@@ -114,6 +124,7 @@ def carry(body: CarryRequest) -> Proposals:
         left_out=found.left_out,
         coil_sealed_va=coils.sealed_va,
         coil_inrush_va=coils.inrush_va,
+        motors=tuple(PlateOfMotor(**vars(one)) for one in motor_plates(body.circuit)),
     )
 
 
@@ -137,9 +148,20 @@ def sheet_file(body: SizeRequest) -> Response:
 @kept.get("")
 @kept.output(KeptSizing)
 def read_sizing(job_id: int) -> Any:
-    """What was filled in for a job."""
+    """What was filled in for a job; where nobody has, what the first motor of its circuit says of itself."""
     version, writer, sizing = store.read_sizing(connection(), job_id)
-    return KeptSizing(version=version, writer=writer, sizing=kept_sizing(sizing or {}))
+    found = _of_circuit(job_id) if sizing is None else kept_sizing(sizing)
+    return KeptSizing(version=version, writer=writer, sizing=found)
+
+
+def _of_circuit(job_id: int) -> SizingData:
+    """A sizing that begins with the nameplate of a circuit's first motor; empty where it has none."""
+    drawn = store.drawn_circuit(connection(), job_id)
+    if drawn is None:
+        return SizingData()
+    circuit = kept_circuit(drawn)
+    schools: dict[str, str] = {"sizes": "na"} if circuit.convention == "nema" else {}
+    return next((SizingData(fields=one.fields, schools=schools) for one in motor_plates(circuit)), SizingData())
 
 
 @kept.put("")

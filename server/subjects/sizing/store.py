@@ -33,6 +33,13 @@ def read_sizing(connection: Connection[DictRow], job_id: int) -> tuple[int, str,
     return (0, "", None) if row is None else (row["version"], row["writer"], row["sizing"])
 
 
+def drawn_circuit(connection: Connection[DictRow], job_id: int) -> dict[str, Any] | None:
+    """The circuit of a job as it is kept, to begin its sizing from; None where there is no such job."""
+    with connection.transaction():
+        row = connection.execute("SELECT circuit FROM jobs WHERE id = %s", (job_id,)).fetchone()
+    return None if row is None else row["circuit"]
+
+
 def keep_sizing(connection: Connection[DictRow], job_id: int, order: Order, sizing: dict[str, Any]) -> int:
     """Keep it as the next version; that version. Raises Conflict when another was kept since, NotFound."""
     with connection.transaction():

@@ -2105,7 +2105,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was filled in for a job. */
+        /** What was filled in for a job; where nobody has, what the first motor of its circuit says of itself. */
         get: {
             parameters: {
                 query?: never;
@@ -4999,7 +4999,9 @@ export interface components {
         };
         /**
          * FieldData
-         * @description A field of the form: its unit, or the words that it may be.
+         * @description A field of the form: its unit, or the words that it may be, with how they are written.
+         *
+         *     `only_for` are the ways of starting, or the convention of sizes, with which alone it is asked for.
          */
         FieldData: {
             /** Name */
@@ -5012,6 +5014,10 @@ export interface components {
             units: string[];
             /** Words */
             words: string[];
+            /** Titles */
+            titles: string[];
+            /** Only For */
+            only_for: string[];
         };
         /**
          * FigureData
@@ -6337,6 +6343,18 @@ export interface components {
             y: number;
         };
         /**
+         * PlateOfMotor
+         * @description A motor of the circuit, and the fields of the form that its nameplate fills.
+         */
+        PlateOfMotor: {
+            /** Label */
+            label: string;
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+        };
+        /**
          * PlayedAnswer
          * @description `proposed` are lines of an operating description that hold; `lines` how those that were written stand.
          */
@@ -6581,7 +6599,7 @@ export interface components {
         };
         /**
          * Proposals
-         * @description What the circuit has otherwise, what cannot go over; what its coils take, for the control transformer.
+         * @description What the circuit has otherwise, what cannot go over; what its coils take for a transformer; its motors.
          */
         Proposals: {
             /** Proposals */
@@ -6592,6 +6610,8 @@ export interface components {
             coil_sealed_va: number;
             /** Coil Inrush Va */
             coil_inrush_va: number;
+            /** Motors */
+            motors: components["schemas"]["PlateOfMotor"][];
         };
         /**
          * ProposedMeters

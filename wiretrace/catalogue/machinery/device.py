@@ -68,6 +68,8 @@ class Kind(ABC):
     """Terminals that are poles of a source: what each is ("live", "neutral", "earth") and its branch."""
     coupled: ClassVar[tuple[tuple[str, ...], ...]] = ()
     """Groups of branches that are windings on one core."""
+    starts_motor: ClassVar[str] = ""
+    """The way of starting that a circuit with it has, by its name on the sheet of sizes."""
     electronic: ClassVar[bool] = False
     """Would an insulation test destroy it while it is connected?"""
     off: ClassVar[str] = ""

@@ -177,8 +177,13 @@ def acceleration(drive: Drive, positive_v: float, negative_v: float, direct_a: f
     driving = forward * positive_v**2 + backward * negative_v**2
     if direct_a:
         driving = driving + drive.braking * direct_a**2
+    return accelerated(drive, driving)
+
+
+def accelerated(drive: Drive, driving_nm: Floats) -> Acceleration:
+    """Acceleration under a driving torque at each of SPEEDS, newton metres."""
     sync_rad_s = drive.machine.plate.sync_rpm * math.pi / 30
-    rate = (driving - drive.load_torque) / (drive.load.inertia_kgm2 * sync_rad_s)
+    rate = (driving_nm - drive.load_torque) / (drive.load.inertia_kgm2 * sync_rad_s)
     return Acceleration(rate.tolist())
 
 

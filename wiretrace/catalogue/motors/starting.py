@@ -68,6 +68,7 @@ class Autotransformer(Kind):
 
     name = "autotransformer"
     title = "Starting autotransformer"
+    starts_motor = "autotransformer"
     rank = 55
     group = "supply"
     letter = "T"
@@ -75,7 +76,7 @@ class Autotransformer(Kind):
     mounting = "plate"
     params = (
         Param("line_voltage_v", "Line voltage", 400.0, "V", 24.0, 1000.0),
-        Param("tap_percent", "Tap", 65.0, "%", 30.0, 90.0, set_on_site=True),
+        Param("tap_percent", "Tap", 65.0, "%", 30.0, 90.0, set_on_site=True, sized="tap_percent"),
         Param("rating_kva", "Rating", 20.0, "kVA", 0.1, 2000.0),
         Param("magnetising_percent", "No-load current", 10.0, "%", 1.0, 60.0),
         Param("leakage_percent", "Drop in the leakage", 4.0, "%", 0.5, 20.0),
@@ -137,6 +138,7 @@ class SoftStarter(Kind):
 
     name = "soft_starter"
     title = "Soft starter"
+    starts_motor = "soft_starter"
     rank = 60
     group = "switching"
     letter = "Q"
@@ -144,10 +146,14 @@ class SoftStarter(Kind):
     mounting = "plate"
     params = (
         Param("line_voltage_v", "Line voltage", 400.0, "V", 24.0, 1000.0),
-        Param("rated_current_a", "Rated current of the motor", 15.5, "A", 0.5, 1000.0, set_on_site=True),
+        Param(
+            *("rated_current_a", "Rated current of the motor", 15.5, "A", 0.5, 1000.0),
+            set_on_site=True,
+            sized="current_a",
+        ),
         Param("from_percent", "Voltage to begin with", 40.0, "%", 20.0, 90.0, set_on_site=True),
         Param("ramp_s", "Time of the ramp", 5.0, "s", 0.2, 60.0, set_on_site=True),
-        Param("limit_times", "Current limit, times rated", 3.5, "", 1.5, 8.0, set_on_site=True),
+        Param("limit_times", "Current limit, times rated", 3.5, "", 1.5, 8.0, set_on_site=True, sized="start_limit"),
         *SUPPLY,
     )
     terminals = (

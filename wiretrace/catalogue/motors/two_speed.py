@@ -47,6 +47,7 @@ class TwoSpeedMotor(Kind):
 
     name = "motor_two_speed"
     title = "Three-phase motor, two speeds"
+    starts_motor = "two_speed"
     rank = 25
     group = "load"
     jams = True
@@ -54,21 +55,21 @@ class TwoSpeedMotor(Kind):
     letter_nema = "MTR"
     mounting = "field"
     params: ClassVar[tuple[Param, ...]] = (
-        Param("rated_voltage_v", "Rated line voltage", 400.0, "V", 24.0, 1000.0),
-        Param("rated_power_kw", "Rated power, high speed", 1.5, "kW", 0.05, 500.0),
-        Param("rated_current_a", "Rated current, high speed", 3.5, "A", 0.05, 1000.0),
-        Param("rated_speed_rpm", "Rated speed, high", 1425.0, "rpm", 100.0, 24000.0),
-        Param("low_rated_power_kw", "Rated power, low speed", 0.75, "kW", 0.05, 500.0),
-        Param("low_rated_current_a", "Rated current, low speed", 1.8, "A", 0.05, 1000.0),
+        Param("rated_voltage_v", "Rated line voltage", 400.0, "V", 24.0, 1000.0, sized="voltage_v"),
+        Param("rated_power_kw", "Rated power, high speed", 1.5, "kW", 0.05, 500.0, sized="power_kw"),
+        Param("rated_current_a", "Rated current, high speed", 3.5, "A", 0.05, 1000.0, sized="current_a"),
+        Param("rated_speed_rpm", "Rated speed, high", 1425.0, "rpm", 100.0, 24000.0, sized="speed_rpm"),
+        Param("low_rated_power_kw", "Rated power, low speed", 0.75, "kW", 0.05, 500.0, sized="low_power_kw"),
+        Param("low_rated_current_a", "Rated current, low speed", 1.8, "A", 0.05, 1000.0, sized="low_current_a"),
         Param("low_rated_speed_rpm", "Rated speed, low", 700.0, "rpm", 100.0, 24000.0),
-        Param("power_factor", "Power factor", 0.8, "", 0.05, 1.0),
-        Param("efficiency_percent", "Efficiency", 77.0, "%", 20.0, 99.0),
-        Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0),
-        Param("locked_rotor_ratio", "Locked-rotor current, times rated", 4.5, "", 2.0, 12.0),
+        Param("power_factor", "Power factor", 0.8, "", 0.05, 1.0, sized="power_factor"),
+        Param("efficiency_percent", "Efficiency", 77.0, "%", 20.0, 99.0, sized="efficiency_percent"),
+        Param("rated_frequency_hz", "Rated frequency", 50.0, "Hz", 16.0, 400.0, sized="frequency_hz"),
+        Param("locked_rotor_ratio", "Locked-rotor current, times rated", 4.5, "", 2.0, 12.0, sized="locked_ratio"),
         Param("locked_rotor_power_factor", "Power factor with the rotor locked", 0.7, "", 0.1, 0.95),
         Param("load", "Load", "fan", choices=("fan", "constant", "none")),
         Param("load_percent", "Load torque at the high rated speed", 80.0, "%", 0.0, 1000.0, driven=True),
-        Param("inertia_kgm2", "Inertia of motor and load", 0.02, "kg m2", 1e-4, 1000.0),
+        Param("inertia_kgm2", "Inertia of motor and load", 0.02, "kg m2", 1e-4, 1000.0, sized="inertia_kgm2"),
         Param("winding_time_constant_s", "Thermal time constant of the windings", 1200.0, "s", 10.0, 36000.0),
     )
     terminals = (

@@ -46,10 +46,11 @@ class WoundRotorMotor(ThreePhaseMotor):
 
     name = "motor_wound_rotor"
     title = "Three-phase motor, wound rotor"
+    starts_motor = "wound_rotor"
     rank = 27
     params = (
         *plate_params(11.0, 22.5, "Rated line voltage", 86.0, 1430.0, 5.5, 0.35, 0.35),
-        Param("rotor_voltage_v", "Voltage between rings, at standstill", 220.0, "V", 10.0, 2000.0),
+        Param("rotor_voltage_v", "Voltage between rings, at standstill", 220.0, "V", 10.0, 2000.0, sized="rotor_v"),
     )
     terminals = (
         *(Terminal(name, nema) for name, nema in (("U1", "T1"), ("V1", "T2"), ("W1", "T3"))),

@@ -20,7 +20,7 @@ export function Choices({ circuit }: Views) {
       {form.questions.map((question) => (
         <Question key={question.name} question={question} answer={answer} />
       ))}
-      {answer.lines.length > 0 && <IntoCircuit circuit={circuit} />}
+      <IntoCircuit circuit={circuit} complete={answer.lines.length > 0} />
       <Exports title={circuit.title} />
     </section>
   );
@@ -107,13 +107,13 @@ interface Told {
 }
 
 const NOTHING: Told = {
-  answer: { proposals: [], left_out: [], coil_sealed_va: 0, coil_inrush_va: 0 },
+  answer: { proposals: [], left_out: [], coil_sealed_va: 0, coil_inrush_va: 0, motors: [] },
   data: null,
   circuit: null,
 };
 
 /** What the circuit has otherwise, to be taken over in one step that can be undone. */
-function IntoCircuit({ circuit }: { circuit: Circuit }) {
+function IntoCircuit({ circuit, complete }: { circuit: Circuit; complete: boolean }) {
   const data = useSizing((state) => state.data);
   const [told, setTold] = useState<Told>(NOTHING);
   const [touched, setTouched] = useState<ReadonlySet<string>>(new Set());
@@ -142,9 +142,16 @@ function IntoCircuit({ circuit }: { circuit: Circuit }) {
   // While what is told is of an earlier sheet or circuit, it is shown but not taken.
   const late = told.data !== data || told.circuit !== circuit;
   const coils = [told.answer.coil_sealed_va, told.answer.coil_inrush_va] as const;
+  const plates = told.answer.motors.map(({ label, fields }) => (
+    <Button key={label} size="xs" variant="outline" onClick={() => fillPlate(fields)}>
+      Fill in the plate of {label}
+    </Button>
+  ));
+  if (!complete) return <>{plates}</>;
   return (
     <>
       <h2>Differences from the circuit</h2>
+      {plates}
       {problem && <p className="caution">{problem}</p>}
       {left_out.map((why) => (
         <p key={why} className="caution">
@@ -195,6 +202,10 @@ const fillCoils = ([sealed, inrush]: readonly [number, number]): void =>
   change({
     fields: { ...useSizing.getState().data.fields, coil_sealed: `${sealed} VA`, coil_inrush: `${inrush} VA` },
   });
+
+/** What a motor of the circuit says of itself goes into the form; what it does not say stays. */
+const fillPlate = (fields: Readonly<Record<string, string>>): void =>
+  change({ fields: { ...useSizing.getState().data.fields, ...fields } });
 
 const keyOf = (one: Proposal): string => `${one.device ?? one.conductor}/${one.name}`;
 

@@ -3,11 +3,18 @@ import { type Form, fill, useSizing } from "./sizing";
 
 /** The nameplate as it is read, then the supply, the start, and what was measured. */
 const PARTS: readonly (readonly [string, readonly string[]])[] = [
+  ["Supply", ["supply_voltage", "phases", "fault_current", "transformer_kva"]],
   [
-    "Supply and cable",
-    ["supply_voltage", "phases", "fault_current", "transformer_kva", "length", "area", "material", "laying"],
+    "Cable",
+    ["length", "area", "sets", "material", "insulation", "conductor_c", "terminals_c", "laying", "circuits"],
   ],
-  ["Start and control", ["start", "start_time", "inertia", "starts", "dial", "coil_sealed", "coil_inrush"]],
+  [
+    "Start and control",
+    [
+      ...["start", "tap", "start_limit", "low_power", "low_current", "rotor_voltage", "rotor_current"],
+      ...["start_time", "inertia", "starts", "dial", "coil_sealed", "coil_inrush"],
+    ],
+  ],
   ["Measured voltages", ["v12", "v23", "v31"]],
 ];
 const PLATE: readonly (readonly string[])[] = [
@@ -72,7 +79,10 @@ function OneField({ form, name, short }: { form: Form; name: string; short?: boo
   const value = useSizing((state) => state.data.fields[name] ?? "");
   const trouble = useSizing((state) => state.answer?.troubles.find((one) => one.field === name));
   const estimate = useSizing((state) => state.answer?.estimates[name]);
-  if (!field) return null;
+  const start = useSizing((state) => state.data.fields.start || "direct");
+  const sizes = useSizing((state) => state.answer?.schools.sizes ?? "iec");
+  if (!field || (field.only_for.length > 0 && !field.only_for.some((one) => one === start || one === sizes)))
+    return null;
   const words = field.words.length > 0;
   const told = `${name}-told`;
   return (
@@ -86,9 +96,9 @@ function OneField({ form, name, short }: { form: Form; name: string; short?: boo
             onChange={(event) => fill(name, event.target.value)}
           >
             <option value="">{short ? "–" : "not said"}</option>
-            {field.words.map((word) => (
+            {field.words.map((word, at) => (
               <option key={word} value={word}>
-                {WORDS[word] ?? word}
+                {field.titles[at]}
               </option>
             ))}
           </NativeSelect.Field>
@@ -114,11 +124,3 @@ function OneField({ form, name, short }: { form: Form; name: string; short?: boo
     </div>
   );
 }
-
-const WORDS: Readonly<Record<string, string>> = {
-  multicore_conduit: "multicore in conduit",
-  wall: "on a wall",
-  air: "in free air",
-  conduit: "in conduit",
-  star_delta: "star-delta",
-};
