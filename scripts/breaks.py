@@ -23,6 +23,7 @@ from scripts import (
     broken_played,
     broken_saved,
     broken_short,
+    broken_sizes,
     broken_trace,
 )
 from scripts.broken import BREAKS, Break
@@ -38,6 +39,7 @@ ALL: Final = (
     *broken_net.BREAKS,
     *broken_saved.BREAKS,
     *broken_physics.BREAKS,
+    *broken_sizes.BREAKS,
     *broken_played.BREAKS,
 )
 LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")

@@ -169,7 +169,7 @@ BREAKS: Final = (
     Break(
         "the dip at the start forgets the cable",
         "wiretrace/sizing/conductors.py",
-        "source_ohm(plate) + rho * plate.length_m / area",
+        "source_ohm(plate) + rho * plate.length_m / own.total_mm2",
         "source_ohm(plate)",
         "tests/core/test_sizing_models.py",
     ),

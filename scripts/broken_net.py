@@ -234,7 +234,7 @@ BREAKS: Final = (
     ),
     Break(
         "a dial times its share, and not by it: the cable",
-        "wiretrace/sizing/cable.py",
+        "wiretrace/sizing/ampacity.py",
         "sheet.dial_a / sheet.relay_share)",
         "sheet.dial_a * sheet.relay_share)",
         "tests/core/test_sizing.py",

@@ -57,8 +57,11 @@ def test_from_a_plate_to_the_sheet(page: Page, site: Server, quiet_console: list
     expect(page.get_by_label("Rated current", exact=True)).to_have_value("24")
 
 
-def open_size(page: Page, site: Server, template: str = "start-stop-overload-line") -> int:
+def open_size(page: Page, site: Server, template: str = "start-stop-overload-line", *, empty: bool = True) -> int:
+    """Size of a new job; `empty` once somebody has taken out what its motor filled in."""
     job: int = call(site, "POST", "/jobs", {"title": "Condensate sump pump", "template": template})["id"]
+    if empty:
+        call(site, "PUT", f"/jobs/{job}/sizing", save(0, "w", 1, sizing={}))
     page.goto(f"{site.address}/jobs/{job}/size")
     expect(page.get_by_label("Nameplate", exact=True)).to_be_visible()
     return job
@@ -70,6 +73,33 @@ def expect_kept(page: Page, site: Server, job: int, field: str, text: str) -> No
             return
         page.wait_for_timeout(100)
     raise AssertionError(call(site, "GET", f"/jobs/{job}/sizing"))
+
+
+def test_a_plate_begins_as_the_motor_of_the_circuit_and_asks_for_what_its_start_needs(
+    page: Page, site: Server, quiet_console: list[str]
+) -> None:
+    open_size(page, site, "autotransformer-starter", empty=False)
+    expect(page.get_by_label("Rated power", exact=True)).to_have_value("7.5 kW")
+    expect(page.get_by_label("Start", exact=True)).to_have_value("autotransformer")
+    expect(page.get_by_label("Tap of the autotransformer")).to_have_value("65 %")
+    # 0.65² x 7 x 15.5
+    expect(line(page, "tapped_start")).to_contain_text("45.8 A")
+    expect(line(page, "contactor_neutral")).to_be_visible()
+    expect(page.get_by_label("Rotor current", exact=True)).to_have_count(0)
+    page.get_by_label("Start", exact=True).select_option("wound rotor")
+    expect(page.get_by_label("Rotor current", exact=True)).to_be_visible()
+    expect(page.get_by_label("Tap of the autotransformer")).to_have_count(0)
+    # Insulation is asked for by IEC, terminals in North America.
+    expect(page.get_by_label("Insulation", exact=True)).to_be_visible()
+    page.get_by_label("Device sizes").select_option("North American")
+    expect(page.get_by_label("Terminals marked, °C")).to_be_visible()
+    expect(page.get_by_label("Insulation", exact=True)).to_have_count(0)
+    # What was changed by hand is taken back from the motor, and what it does not say stays.
+    page.get_by_label("Rated power", exact=True).fill("11")
+    page.get_by_label("Length of the cable").fill("40")
+    page.get_by_role("button", name="Fill in the plate of M1").click()
+    expect(page.get_by_label("Rated power", exact=True)).to_have_value("7.5 kW")
+    expect(page.get_by_label("Length of the cable")).to_have_value("40")
 
 
 def test_own_figures_are_checked_with_what_a_slip_would_cost(page: Page, site: Server) -> None:

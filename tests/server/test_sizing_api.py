@@ -59,6 +59,32 @@ def test_own_figures_are_judged_and_those_that_cannot_be_read_are_said(client: F
     assert [trouble["field"] for trouble in found["troubles"] if trouble["error"]] == ["own.locked"]
 
 
+def test_what_nobody_has_filled_in_begins_as_the_motor_of_the_circuit(client: FlaskClient) -> None:
+    body = {"title": "Pump", "template": "star-delta-relay"}
+    job = client.post("/api/jobs", json=body).get_json()["id"]
+    place = f"/api/jobs/{job}/sizing"
+    found = client.get(place).get_json()
+    assert (found["version"], found["sizing"]["schools"]) == (0, {})
+    assert (
+        found["sizing"]["fields"] | {"power": "7.5 kW", "start": "star_delta", "length": "30 m"}
+        == (found["sizing"]["fields"])
+    )
+    # Once somebody has, that stands, and be it nothing.
+    client.put(place, json=save(0, "w", next(COUNT), sizing={}))
+    assert client.get(place).get_json()["sizing"]["fields"] == {}
+    american = client.post("/api/jobs", json={"title": "Pump", "template": "control-transformer-480-120"}).get_json()[
+        "id"
+    ]
+    circuit = client.get(f"/api/jobs/{american}").get_json()["circuit"]
+    begun = client.get(f"/api/jobs/{american}/sizing").get_json()["sizing"]
+    assert begun["schools"] == ({"sizes": "na"} if circuit["convention"] == "nema" else {})
+    told = client.post("/api/size/carry", json={"sizing": {}, "circuit": circuit}).get_json()
+    assert [one["label"] for one in told["motors"]] == ["M1"]
+    assert told["motors"][0]["fields"] == begun["fields"]
+    empty = client.post("/api/jobs", json={"title": "Nothing drawn"}).get_json()["id"]
+    assert client.get(f"/api/jobs/{empty}/sizing").get_json()["sizing"]["fields"] == {}
+
+
 def test_it_is_kept_with_the_job_and_two_windows_do_not_overwrite_each_other(client: FlaskClient) -> None:
     job = client.post("/api/jobs", json={"title": "Pump"}).get_json()["id"]
     place = f"/api/jobs/{job}/sizing"
