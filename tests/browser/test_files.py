@@ -39,6 +39,9 @@ def test_exports_of_a_job(page: Page, site: Server, tmp_path: Path) -> None:
     (tmp_path / "picture.svg").write_text(picture, encoding="utf-8")
     page.goto((tmp_path / "picture.svg").as_uri())
     assert page.locator("text", has_text="K1").count() >= 2
+    # No word is larger than a name on the sheet, two modules, whatever the window was.
+    sizes = page.locator("text").evaluate_all("all => all.map((one) => parseFloat(getComputedStyle(one).fontSize))")
+    assert 0.5 < min(sizes) <= max(sizes) < 2.5
 
 
 def test_a_drawing_on_paper_and_for_drawing_programs(page: Page, site: Server, tmp_path: Path) -> None:

@@ -155,9 +155,9 @@ CONVENTIONS = ("IEC", "NEMA")
 
 
 def too_small(page: Page) -> list[list[object]]:
-    """Words on the sheets in view that are smaller than ten pixels."""
+    """Words on the sheets in view, and letters inside symbols, that are smaller than ten pixels."""
     small: list[list[object]] = page.evaluate(
-        """least => [...document.querySelectorAll('.board .caption')]
+        """least => [...document.querySelectorAll('.board .caption, .board .glyph')]
             .filter((one) => getComputedStyle(one).display !== 'none')
             .map((one) => [one.textContent, parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a])
             .filter(([, size]) => size < least)""",

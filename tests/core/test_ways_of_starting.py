@@ -78,6 +78,9 @@ def test_a_converter_takes_less_than_its_motor_and_protects_it() -> None:
     found = {line.key: line for line in lines_of(sheet({**BIG, "start": "converter"}))}
     # 55 x 0.84 / (0.93 x 0.97)
     assert found["converter_in"].shown == "51.2"
+    # 1.25 x 51.2 = 64.0 against 1.25 x 55 = 68.75 of the motor; a contactor of 63 A either way, and of 1.5 times none.
+    assert found["breaker_wanted"].shown == "64"
+    assert found["contactor_line_wanted"].shown == "51.2"
     assert found["dial"].title == "Motor current in the converter"
     assert "fault" not in found
     assert "screened" in found["cable"].choice

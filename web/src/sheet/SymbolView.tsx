@@ -48,9 +48,10 @@ function Stroke({ shape, closed }: { shape: Shape; closed: Props["closed"] }) {
     case "bridge":
       return closed?.[shape.branch] ? <path className="stroke blade" d={path(shape.points)} /> : null;
     case "text": {
-      const [x, y] = [shape.at[0], shape.at[1] + shape.size * 0.36];
+      // It tells one relay from another: on a small view it is drawn larger than its symbol asks, about the same middle.
+      const size = `max(${shape.size}px, calc(var(--sheet-legible, 0px) * var(--per-px, 0)))`;
       return (
-        <text className="glyph" x={x} y={y} style={{ fontSize: `${shape.size}px` }}>
+        <text className="glyph" x={shape.at[0]} y={shape.at[1]} dy="0.36em" style={{ fontSize: size }}>
           {shape.text}
         </text>
       );

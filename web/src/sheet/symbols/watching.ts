@@ -44,7 +44,7 @@ export const symbols: SymbolSet = {
   star_point_input: alike(module([1, -1], "U>")),
   motor_relay_inputs: alike(module([1, -1, 2, -2, 3, -3], "I >")),
   electrode_inputs: alike(module([1, 2, 3], "~", 3)),
-  safety_inputs: alike(module([1, -1, 2, -2, 3, -3], "2 ch")),
+  safety_inputs: alike(module([1, -1, 2, -2, 3, -3], "2")),
   two_hand_inputs: alike(module([1, -1, 2, -2], "2 h")),
   start_input: alike(module([1], "ST")),
   trigger_coil: alike(module([1, -1, 2], "t")),

@@ -56,7 +56,12 @@ function drawing(): string {
   const { x, y, width, height } = pages.getBBox();
   const style = getComputedStyle(document.documentElement);
   const names = new Set([...sheetStyle.matchAll(/var\((--[a-z0-9-]+)/g)].map((match) => match[1] ?? ""));
-  const values = [...names].map((name) => `${name}:${style.getPropertyValue(name)}`).join(";");
+  // What has no value here, as the scale of the window, must have none there: an empty one is not the one for want of it.
+  const values = [...names]
+    .map((name) => [name, style.getPropertyValue(name)] as const)
+    .filter(([, value]) => value !== "")
+    .map(([name, value]) => `${name}:${value}`)
+    .join(";");
   const box = [x - 1, y - 1, width + 2, height + 2].map((n) => n.toFixed(1)).join(" ");
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${box}" width="${width * 5}" height="${height * 5}">`,
