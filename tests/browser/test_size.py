@@ -37,6 +37,12 @@ def line(page: Page, key: str) -> Any:
 def test_from_a_plate_to_the_sheet(page: Page, site: Server, quiet_console: list[str]) -> None:
     job = open_size(page, site)
     expect(page.get_by_label("Worksheet")).to_contain_text("power and voltage are enough to begin with")
+    # A form that is only begun is told nothing; whoever leaves a field that is needed is.
+    expect(page.get_by_text("is needed.")).to_have_count(0)
+    page.get_by_label("Rated power", exact=True).focus()
+    page.get_by_label("Rated voltage", exact=True).focus()
+    expect(page.get_by_text("The rated power is needed.")).to_be_visible()
+    expect(page.get_by_text("The rated voltage is needed.")).to_have_count(0)
     page.get_by_label("Rated power", exact=True).fill("7.5 kW")
     page.get_by_label("Rated voltage", exact=True).fill("400")
     # What is missing is estimated, and says so.

@@ -74,11 +74,15 @@ SOURCE_FACTOR: Final = 0.5
 
 @dataclass(frozen=True)
 class Trouble:
-    """Something that is wrong at a field: an error where nothing can be worked out with it, else a contradiction."""
+    """Something that is wrong at a field: an error where nothing can be worked out with it, else a contradiction.
+
+    `missing` where nothing is wrong yet, and the field is only needed.
+    """
 
     field: str
     message: str
     error: bool
+    missing: bool = False
 
 
 @dataclass(frozen=True)
@@ -169,7 +173,7 @@ def read_plate(texts: Mapping[str, str]) -> tuple[Plate | None, tuple[Trouble, .
     for needed, what in (("power", "The rated power"), ("voltage", "The rated voltage")):
         if needed not in figures and needed not in wrong:
             # Nothing is wrong with a form that is only begun.
-            troubles.append(Trouble(needed, f"{what} is needed.", False))
+            troubles.append(Trouble(needed, f"{what} is needed.", False, missing=True))
     if "power" not in figures or "voltage" not in figures:
         return None, tuple(troubles)
     plate = _filled(figures, words)

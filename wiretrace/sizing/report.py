@@ -56,11 +56,12 @@ def kept_sizing(data: Any) -> SizingData:
 
 
 class TroubleData(Frozen):
-    """Something wrong at a field; an `error` where nothing can be worked out with it, else a contradiction."""
+    """Something wrong at a field: an `error` where nothing can be worked out with it; `missing` where it is only empty."""
 
     field: str
     message: str
     error: bool
+    missing: bool = False
 
 
 class VerdictData(Frozen):

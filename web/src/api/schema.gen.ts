@@ -7932,7 +7932,7 @@ export interface components {
         };
         /**
          * TroubleData
-         * @description Something wrong at a field; an `error` where nothing can be worked out with it, else a contradiction.
+         * @description Something wrong at a field; an `error` where nothing can be worked out with it, `missing` where it is empty yet.
          */
         TroubleData: {
             /** Field */
@@ -7941,6 +7941,11 @@ export interface components {
             message: string;
             /** Error */
             error: boolean;
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
         };
         /**
          * TwoPoleTester

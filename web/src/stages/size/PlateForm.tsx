@@ -1,4 +1,5 @@
 import { Input, NativeSelect } from "@chakra-ui/react";
+import { useState } from "react";
 import { type Form, fill, useSizing } from "./sizing";
 
 /** The nameplate as it is read, then the supply, the start, and what was measured. */
@@ -77,7 +78,10 @@ export function PlateForm() {
 function OneField({ form, name, short }: { form: Form; name: string; short?: boolean }) {
   const field = form.fields.find((one) => one.name === name);
   const value = useSizing((state) => state.data.fields[name] ?? "");
-  const trouble = useSizing((state) => state.answer?.troubles.find((one) => one.field === name));
+  const [left, setLeft] = useState(false);
+  const found = useSizing((state) => state.answer?.troubles.find((one) => one.field === name));
+  // That a field is needed is told to whoever came by and left it empty.
+  const trouble = found?.missing && !left ? undefined : found;
   const estimate = useSizing((state) => state.answer?.estimates[name]);
   const start = useSizing((state) => state.data.fields.start || "direct");
   const sizes = useSizing((state) => state.answer?.schools.sizes ?? "iec");
@@ -113,6 +117,7 @@ function OneField({ form, name, short }: { form: Form; name: string; short?: boo
           placeholder={estimate ? `≈ ${estimate}` : ""}
           value={value}
           maxLength={60}
+          onBlur={() => setLeft(true)}
           onChange={(event) => fill(name, event.target.value)}
         />
       )}
