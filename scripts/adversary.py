@@ -1,6 +1,7 @@
 """Attacks the core: random circuits with random hands and faults, and the library with every single fault.
 
     .venv/bin/python -m scripts.adversary random 10000        circuits that nobody drew, --judge with ngspice beside
+    .venv/bin/python -m scripts.adversary composed 5000       rungs of contacts, as people compose them, also shuffled
     .venv/bin/python -m scripts.adversary library             every circuit, state and fault, reasons in one state
     .venv/bin/python -m scripts.adversary library --judge     and ngspice beside the core (two hours)
 
@@ -21,6 +22,7 @@ from functools import lru_cache, partial
 from pathlib import Path
 from typing import Final
 
+from scripts.adversary_composed import composed, does_the_same, hands_on
 from scripts.ngspice import judged
 from wiretrace.catalogue.registry import KINDS
 from wiretrace.checks.check import check
@@ -250,9 +252,38 @@ def _settled(faulty: Assembly, state: State) -> Trajectory:
     return run(faulty, state, (), state.time_us + 100_000)
 
 
+def put_together(seed: int) -> Case:
+    """A circuit composed of rungs, with hands on it and, at times, a fault."""
+    circuit, chance = composed(seed), random.Random(f"case {seed}")
+    end_us = chance.choice([500_000, 4_000_000, 20_000_000])
+    every = list(possible_faults(circuit, Assembly(circuit).devices)) if chance.random() < 0.4 else []
+    faults = tuple(chance.sample(every, min(len(every), chance.choice([1, 1, 2]))))
+    return Case(circuit, faults, tuple(hands_on(circuit, seed, end_us)), end_us, chance.randint(0, end_us))
+
+
+def attacked_composed(seed: int, judge: Path | None = None) -> Iterator[str]:
+    """What is wrong with how the core takes a composed circuit, whole, cut, shuffled and before ngspice."""
+    case = put_together(seed)
+    yield from attacked(case, seed, judge)
+    if case.faults:
+        return
+    try:
+        assembly = Assembly(case.circuit)
+        whole = run(assembly, initial_state(assembly), case.hands, case.end_us)
+    except WiretraceError:
+        return
+    if not whole.chatters:
+        yield from does_the_same(case.circuit, case.hands, case.end_us, whole.end, seed)
+
+
+def of_composed(seeds: Sequence[int], judge: Path | None) -> int:
+    """Attack with composed circuits; how much was found."""
+    return sum(_told(f"composed {seed}", partial(attacked_composed, seed, judge)) for seed in seeds)
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
-    parser.add_argument("what", choices=("random", "library"))
+    parser.add_argument("what", choices=("random", "library", "composed"))
     parser.add_argument("most", nargs="?", type=int, default=0)
     parser.add_argument("--seed", type=int, default=0)
     parser.add_argument("--share", default="1/1")
@@ -260,9 +291,10 @@ def main() -> int:
     told = parser.parse_args()
     share, of = (int(part) for part in told.share.split("/"))
     with tempfile.TemporaryDirectory() as folder:
-        if told.what == "random":
+        if told.what != "library":
             seeds = range(told.seed + share - 1, told.seed + (told.most or 1000), of)
-            found = of_random(seeds, Path(folder) if told.judge else None)
+            attack = of_random if told.what == "random" else of_composed
+            found = attack(seeds, Path(folder) if told.judge else None)
         else:
             cases = list(every_single_fault())[share - 1 :: of]
             found = of_library(cases[: told.most or None], told.judge, Path(folder))
