@@ -125,7 +125,9 @@ def test_an_exercise_is_accessible_at_rest_in_the_middle_and_in_review(seen: Pag
         seen.locator(f'[data-terminal="{end}"]').click()
     seen.get_by_role("button", name="Read it").click()
     # A risk either way: some of the faults that a number can hide leave the control circuit dead.
-    risk = re.compile("Ohms or insulation on a live circuit|Ohms before the circuit was locked out")
+    risk = re.compile(
+        "Ohms or insulation on a live circuit|Measured ohms, a diode or insulation before the circuit was locked out"
+    )
     expect(seen.get_by_label("Record", exact=True)).to_contain_text(risk)
     audit(seen, "exercise, in the middle")
     seen.get_by_role("button", name="Give up and see").click()

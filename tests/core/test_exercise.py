@@ -9,7 +9,7 @@ import pytest
 from tests.core.circuits import end, lamp
 from tests.sweep import todays
 from wiretrace.diagnosis.hypotheses import hypotheses
-from wiretrace.diagnosis.procedure import Halt, halts_of
+from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.diagnosis.repertoire import spots
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import UnknownTarget
@@ -18,14 +18,14 @@ from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.faults.kinds.terminals import LooseTerminal
 from wiretrace.faults.text import fault_from_text
 from wiretrace.instruments.measures import Ohmmeter, Shown, Voltmeter
-from wiretrace.library import library_circuit, library_names, library_sequence
+from wiretrace.library import library_circuit, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state
 from wiretrace.training.exercise.answers import against, mended, proved
 from wiretrace.training.exercise.bench import checked, go, with_faults
 from wiretrace.training.exercise.following import Observed, Runs, follow, observed
-from wiretrace.training.exercise.hidden import LEVELS, Chance, _two, draw
-from wiretrace.training.exercise.hints import UNEXPLAINED, hint, outcomes
+from wiretrace.training.exercise.hidden import LEVELS, Chance, draw
+from wiretrace.training.exercise.hints import UNEXPLAINED, _alone, hint, outcomes
 from wiretrace.training.exercise.order import looks_under, work_order
 from wiretrace.training.exercise.review import review_step
 from wiretrace.training.exercise.risks import Care
@@ -231,6 +231,24 @@ def test_a_button_is_advised_where_it_tells_no_less_than_a_reading() -> None:
     assert text.startswith("Press") == (found.bits >= reading[1].bits)
 
 
+def test_where_one_fault_is_left_a_hint_sends_nobody_to_measure() -> None:
+    hidden = fault_from_text(LAMP, "H1/lamp=open")
+    steps = [PRESS, volts("f1:1", "g1:N"), volts("h1:X1", "h1:X2")]
+    course = Taken(LAMP, [hidden], steps)
+    thinking, runs = course.thinking(), Runs(course.assembly)
+    left = thinking.possible(thinking.legs - 1)
+    told = [hint(thinking, runs, course.course, step, Care()) for step in (1, 2, 3)]
+    if len(left) == 1:
+        assert told[0] == "One fault alone still explains all that was observed."
+        assert told[1].startswith("Nothing more needs to be measured. Switch off, lock off, prove dead, and look at H1")
+        assert told[2].startswith("It is this: ")
+    else:
+        assert told[0].startswith(f"{len(left)} faults still explain")
+    alone = _alone(thinking, course.assembly, left[0], 2)
+    assert "prove dead" in alone
+    assert _alone(thinking, course.assembly, 0, 3) == UNEXPLAINED
+
+
 def test_nobody_is_told_to_press_what_is_dead_or_has_tripped() -> None:
     """Three readings later the button tells more than any reading, but not there."""
     hidden = fault_from_text(LAMP, "S1/13-14=3000ohm")
@@ -321,17 +339,3 @@ def test_readings_that_are_refused_fit_only_where_they_would_be_refused() -> Non
     assert course.seen[-1].shown is not None
     assert course.seen[-1].shown.refused == refused.refused
     assert hidden in course.left()
-
-
-@pytest.mark.parametrize("name", todays(library_names()))
-def test_a_work_order_can_be_written_for_every_circuit_of_the_library(name: str) -> None:
-    circuit = library_circuit(name)
-    halts: tuple[Halt, ...] = halts_of(Assembly(circuit), library_sequence(name).steps)
-    assert "Expected: " in work_order(Assembly(circuit), draw(Assembly(circuit), halts, 4, [Sort.OPEN]), halts)
-
-
-def test_two_hidden_faults_are_never_one_and_the_same() -> None:
-    """Of two that there are both are taken, whatever is drawn."""
-    known = [Open(place="w1"), Open(place="w2")]
-    for seed in range(40):
-        assert set(_two(Chance(seed), known)) == set(known)

@@ -16,8 +16,8 @@ from wiretrace.library import library_circuit, library_sequence
 def test_a_lamp_is_found_mended_proved_and_reviewed(client: FlaskClient) -> None:
     panel = Panel(client, LAMP, faults=[LAMP_DARK])
     assert panel.order == (
-        "Normal up to “Under power, nothing touched”. At “Hold S1”: H1 dark. Expected: H1 lit."
-        " Find the cause and repair it."
+        "When I hold S1, H1 does not come on. Until then all is as usual (“Under power, nothing touched”)."
+        " It has been so since this morning. Find the cause and repair it."
     )
     held = panel.step("work", device="s1", operation="press")
     assert [(one["device"], one["status"], one["says"], one["active"]) for one in held["events"]] == [
@@ -87,7 +87,9 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
     panel.step("work", device="isolator", operation="switch", value=False)
     locked = panel.step("work", device="isolator", operation="lock")
     assert locked["locked_off"]
-    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked out and proved dead."]
+    assert panel.read("ohmmeter", *coil)["risks"] == [
+        "Measured ohms, a diode or insulation before the circuit was locked out and proved dead."
+    ]
     # Where nothing is live under power either, finding nothing proves nothing.
     panel.step("prove_tester")
     nothing = panel.step("prove_dead", red=end("contactor:A1"), black=end("contactor:A2"))
@@ -95,7 +97,9 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
         "Proved dead between terminals that have no voltage under power either: it proves nothing."
     ]
     panel.step("prove_tester")
-    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked out and proved dead."]
+    assert panel.read("ohmmeter", *coil)["risks"] == [
+        "Measured ohms, a diode or insulation before the circuit was locked out and proved dead."
+    ]
     panel.prove_dead("isolator:2", "isolator:4")
     reading = panel.read("ohmmeter", *coil)
     # The coil is open; what is read is the lamp beside it, which stays.
@@ -106,7 +110,9 @@ def test_risks_are_recorded_and_dead_is_proved_in_three_steps(client: FlaskClien
     # Put back under power, the proof counts no more.
     panel.step("work", device="isolator", operation="lock", value=False)
     panel.step("work", device="isolator", operation="lock")
-    assert panel.read("ohmmeter", *coil)["risks"] == ["Ohms before the circuit was locked out and proved dead."]
+    assert panel.read("ohmmeter", *coil)["risks"] == [
+        "Measured ohms, a diode or insulation before the circuit was locked out and proved dead."
+    ]
 
 
 def test_a_trip_reset_without_a_look_and_onto_the_same_fault(client: FlaskClient) -> None:

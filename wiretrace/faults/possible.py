@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 from types import MappingProxyType
 from typing import Final
 
+from wiretrace.catalogue.machinery.purpose import Breaks, Does
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit, End
 from wiretrace.faults.fault import Fault
@@ -17,9 +18,12 @@ def possible_faults(circuit: Circuit, devices: Mapping[str, Installed]) -> Itera
     """One fault after the other: of devices in the order of the document, then of conductors."""
     used = {(end.device, end.terminal) for wire in circuit.conductors for end in (wire.a, wire.b)}
     for item in devices.values():
+        poles = {name for part in item.structure.parts_that(Does.SWITCHES_LOAD) for name in part.branches}
         for branch in item.structure.branches:
             for breaks in branch.can_break:
-                yield BROKEN[breaks].of_element(item.id, branch.name)
+                # A pole stands alone: there is none of the other kind that it could be wired to.
+                if breaks is not Breaks.WRONG or branch.name not in poles:
+                    yield BROKEN[breaks].of_element(item.id, branch.name)
         for cls in KINDS.values():
             yield from cls.of_device(item)
         for terminal in item.structure.terminals:

@@ -56,7 +56,7 @@ def kept_sizing(data: Any) -> SizingData:
 
 
 class TroubleData(Frozen):
-    """Something wrong at a field: an `error` where nothing can be worked out with it; `missing` where it is only empty."""
+    """Something wrong at a field: an `error` where nothing can be worked out with it; `missing` where it is empty."""
 
     field: str
     message: str

@@ -60,9 +60,11 @@ class ExerciseBody(ExerciseLine):
 
     `mended` tells whether what was hidden is found and mended, as far as answers said so; `number_closed` whether
     what its number hides may be told. `entries` begin with the one that was asked for.
+    `stays_live` is what to know before working on the panel: what its isolator leaves live.
     """
 
     number_closed: bool
+    stays_live: str
     circuit: Circuit
     entries: tuple[ToldEntry, ...]
     mended: bool

@@ -116,15 +116,16 @@ def opened(connection: Connection[DictRow], job_id: int, exercise_id: int) -> Ex
         job_id,
         kept,
         circuit,
-        _faults(kept.faults),
-        _faults(standing["left"]),
+        kept_faults(kept.faults),
+        kept_faults(standing["left"]),
         _state(circuit, state_from_data(StateData.model_validate(standing["state"]))),
         _care(standing["care"]),
         tuple(_entry(one) for one in kept.entries),
     )
 
 
-def _faults(kept: Sequence[Any]) -> tuple[Fault, ...]:
+def kept_faults(kept: Sequence[Any]) -> tuple[Fault, ...]:
+    """Faults as they were kept, perhaps by an earlier release."""
     return FAULTS.validate_python([upgraded_fault(one) for one in kept])
 
 

@@ -1,7 +1,5 @@
 """/api/jobs/ID/exercises: hidden faults that are to be found at the panel, step by step."""
 
-import hmac
-import secrets
 from collections.abc import Sequence
 from typing import Any, Final, Literal
 
@@ -33,18 +31,29 @@ from server.subjects.exercises.bodies import (
     StepRequest,
     Thought,
 )
-from server.subjects.exercises.exercise import Exercise, claim, going_on, judge, new, opened, record, standing_of, take
+from server.subjects.exercises.drawing import drawn
+from server.subjects.exercises.exercise import (
+    Exercise,
+    claim,
+    going_on,
+    judge,
+    new,
+    opened,
+    record,
+    standing_of,
+    take,
+)
 from server.subjects.exercises.thinking import think
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers import store as numbers
 from wiretrace.diagnosis.procedure import halts_of
-from wiretrace.faults.fault import Sort
 from wiretrace.faults.text import fault_words
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.training.exercise.answers import proved
 from wiretrace.training.exercise.following import Runs
-from wiretrace.training.exercise.hidden import LEVELS, draw
+from wiretrace.training.exercise.hidden import LEVELS
 from wiretrace.training.exercise.hints import COST_S, hint
+from wiretrace.training.exercise.isolation import isolation_words
 from wiretrace.training.exercise.marks import Done, Mark, mark, reason_why, reason_words
 from wiretrace.training.exercise.order import work_order
 from wiretrace.training.exercise.record import Entry
@@ -81,7 +90,7 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     halts = halts_of(sound, body.sequence.steps)
     sorts = body.sorts or LEVELS[body.level]
     ref = likeness(body.circuit)
-    hidden = body.faults or draw(sound, halts, _seed(ref, body.number, sorts), sorts)
+    hidden = body.faults or drawn(sound, halts, ref, body.number, sorts)
     sound.with_faults(hidden)
     order = work_order(sound, hidden, halts)
     entry, standing = new(sound, hidden)
@@ -98,15 +107,6 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
     }
     kept = store.keep_exercise(connection(), job_id, what, entry.model_dump(mode="json"))
     return _body(opened(connection(), job_id, kept.id))
-
-
-def _seed(ref: str, number: int | None, sorts: Sequence[Sort]) -> int:
-    """What faults are drawn from: by chance; or, under a number, the same for all, which nobody can work out."""
-    if number is None:
-        return secrets.randbelow(1 << 62)
-    asked = f"{ref} {number} {' '.join(sorts)}"
-    digest = hmac.digest(store.draw_secret(connection()).encode(), asked.encode(), "sha256")
-    return int.from_bytes(digest[:8])
 
 
 @blueprint.get("/<int:exercise_id>")
@@ -332,6 +332,7 @@ def _body(exercise: Exercise, after: int = 0) -> ExerciseBody:
     return ExerciseBody(
         **vars(_line(kept)),
         number_closed=kept.number is not None and numbers.is_closed(connection(), kept.ref, kept.number),
+        stays_live=isolation_words(exercise.assembly),
         circuit=exercise.circuit,
         entries=tuple(told(exercise.assembly, entry) for entry in exercise.entries[after:]),
         mended=exercise.mended,

@@ -81,6 +81,17 @@ def keep_exercise(
     return read_exercise(connection, job_id, row["id"])
 
 
+def ended_faults(connection: Connection[DictRow], owner: str, ref: str) -> list[list[dict[str, Any]]]:
+    """What the last of a person's exercises with a circuit hid, of those that have ended and told it."""
+    with connection.transaction():
+        rows = connection.execute(
+            "SELECT faults FROM exercises WHERE owner = %s AND ref = %s AND number IS NULL AND ended_at IS NOT NULL"
+            " ORDER BY ended_at DESC LIMIT 20",
+            (owner, ref),
+        ).fetchall()
+    return [row["faults"] for row in rows]
+
+
 def read_exercise(connection: Connection[DictRow], job_id: int, exercise_id: int) -> KeptExercise:
     """One exercise with its whole record. Raises NotFound."""
     with connection.transaction():

@@ -4871,6 +4871,7 @@ export interface components {
          *
          *     `mended` tells whether what was hidden is found and mended, as far as answers said so; `number_closed` whether
          *     what its number hides may be told. `entries` begin with the one that was asked for.
+         *     `stays_live` is what to know before working on the panel: what its isolator leaves live.
          */
         ExerciseBody: {
             /** Id */
@@ -4892,6 +4893,8 @@ export interface components {
             ended_at: string | null;
             /** Number Closed */
             number_closed: boolean;
+            /** Stays Live */
+            stays_live: string;
             circuit: components["schemas"]["Circuit-Output"];
             /** Entries */
             entries: components["schemas"]["ToldEntry"][];
@@ -7932,7 +7935,7 @@ export interface components {
         };
         /**
          * TroubleData
-         * @description Something wrong at a field; an `error` where nothing can be worked out with it, `missing` where it is empty yet.
+         * @description Something wrong at a field: an `error` where nothing can be worked out with it; `missing` where it is empty.
          */
         TroubleData: {
             /** Field */

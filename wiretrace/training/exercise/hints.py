@@ -41,6 +41,8 @@ def hint(thinking: Thinking, runs: Runs, course: Course, step: int, care: Care) 
     left = thinking.possible(leg)
     if not left:
         return UNEXPLAINED
+    if len(left) == 1:
+        return _alone(thinking, assembly, left[0], step)
     if step == 1:
         return _where(thinking, assembly, left)
     found = thinking.best(leg, care.locked)
@@ -51,6 +53,19 @@ def hint(thinking: Thinking, runs: Runs, course: Course, step: int, care: Care) 
         return NOTHING
     engine, advice = found
     return _what(engine, assembly, advice) if step == 2 else _why(engine, assembly, advice)
+
+
+def _alone(thinking: Thinking, assembly: Assembly, number: Number, step: int) -> str:
+    """Where one fault is left nothing more is to be measured: where to look, how, and what it is."""
+    what = thinking.every[number]
+    if what.fault is None:
+        return UNEXPLAINED
+    if step == 1:
+        return "One fault alone still explains all that was observed."
+    place = place_words(assembly, what.fault.where)
+    if step == 2:
+        return f"Nothing more needs to be measured. Switch off, lock off, prove dead, and look at {place}."
+    return f"It is this: {words_of(assembly, what)}. Switch off, lock off and prove dead before it is touched."
 
 
 def _press(button: Try) -> str:

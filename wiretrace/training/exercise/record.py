@@ -29,6 +29,7 @@ class Risk(StrEnum):
     RESET_UNSEEN = "reset_unseen"
     SAME_FAULT = "same_fault"
     REPLACED_LIVE = "replaced_live"
+    STAYS_LIVE = "stays_live"
 
 
 class EventData(Frozen):

@@ -13,6 +13,7 @@ from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
 from wiretrace.training.exercise.bench import Outcome, Seen
+from wiretrace.training.exercise.isolation import leaves_live
 from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.steps import BridgeOver, Lift, ProveDead, Read, Step, Work
 
@@ -73,6 +74,8 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
         yield Risk.PROOF_OF_NOTHING
     if isinstance(step, Lift | BridgeOver) and not proved:
         yield Risk.WIRES_NOT_PROVED
+    if isinstance(step, Lift | BridgeOver) and care.locked and _touches_live(assembly, step, outcome):
+        yield Risk.STAYS_LIVE
     if isinstance(step, BridgeOver) and step.on:
         yield Risk.BRIDGED
     if isinstance(step, Work) and step.value and not care.locked and _dead_only(assembly, step):
@@ -82,6 +85,15 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
     for event in outcome.events:
         if event.device in care.again and _protects(assembly, outcome.seen, event.device):
             yield Risk.SAME_FAULT
+
+
+def _touches_live(assembly: Assembly, step: Lift | BridgeOver, outcome: Outcome) -> bool:
+    """Is a terminal that is worked at one that the isolator leaves live, as the supplies now stand?"""
+    if isinstance(step, BridgeOver):
+        ends = {step.red, step.black}
+    else:
+        ends = {end for wire in assembly.circuit.conductors if wire.id == step.wire for end in (wire.a, wire.b)}
+    return not ends.isdisjoint(leaves_live(assembly, outcome.seen))
 
 
 def _dead_only(assembly: Assembly, step: Work) -> bool:

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Final
 
 from wiretrace.catalogue.machinery.status import words
+from wiretrace.catalogue.machinery.structure import Operation
 from wiretrace.document.circuit import End, Frozen
 from wiretrace.faults.text import fault_words
 from wiretrace.instruments.measures import Clamp, Measure, Shown
@@ -24,8 +25,9 @@ INSTRUMENTS: Final[Mapping[str, str]] = {
 }
 RISKS: Final[Mapping[Risk, str]] = {
     Risk.LIVE: "Ohms or insulation on a live circuit.",
-    Risk.NOT_PROVED: "Ohms before the circuit was locked out and proved dead.",
+    Risk.NOT_PROVED: "Measured ohms, a diode or insulation before the circuit was locked out and proved dead.",
     Risk.PROOF_OF_NOTHING: "Proved dead between terminals that have no voltage under power either: it proves nothing.",
+    Risk.STAYS_LIVE: "Work on what the isolator leaves live: its supply is switched off and locked first.",
     Risk.WIRES_NOT_PROVED: "Work on wires before the circuit was locked out and proved dead.",
     Risk.BRIDGED: "A contact bridged: what it kept apart or watched over is without it.",
     Risk.WORKED_LIVE: (
@@ -111,13 +113,24 @@ def entry_words(assembly: Assembly, entry: Entry) -> str:
     return TITLES[entry.kind]
 
 
+def _hand(operation: Operation, step: Work) -> str:
+    """What a hand does: it presses and lets go, it switches on and off."""
+    title = operation.title.lower()
+    if step.briefly:
+        return f"{title}, and let go"
+    if step.value:
+        return title if operation.style != "toggle" or not operation.handle else "on"
+    if operation.style == "momentary":
+        return "let go"
+    return "off" if operation.handle else f"{title}: undone"
+
+
 def step_words(assembly: Assembly, step: Step) -> str:
     """What is done in a step, in words."""
     if isinstance(step, Work):
         item = assembly.devices[step.device]
         operation = next(one for one in item.kind.operations if one.name == step.operation)
-        how = ", and let go" if step.briefly else "" if step.value else ": let go or off"
-        return f"{item.label}: {operation.title.lower()}{how}"
+        return f"{item.label}: {_hand(operation, step)}"
     if isinstance(step, Wait):
         return f"Wait and watch for {step.seconds} s"
     if isinstance(step, Read):

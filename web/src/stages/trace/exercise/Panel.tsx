@@ -21,6 +21,7 @@ export function Panel({ circuit, catalogue }: Views) {
       <div className="work-order" role="note" aria-label="Work order">
         <h2>Work order {open.id}</h2>
         <p>{open.work_order}</p>
+        {open.stays_live && <p className="caution">{open.stays_live}</p>}
         <Flex justify="space-between" align="center" wrap="wrap" gap="1">
           <Text fontSize="note" color="var(--soft)">
             {open.ended_at ? `Ended after ${minutes(took)}` : `${minutes(took)} so far`}
