@@ -59,7 +59,8 @@ class Drawing:
     def _params(self, kind: str) -> dict[str, float | str | bool]:
         found: dict[str, float | str | bool] = {}
         for param in KINDS[kind].params:
-            if self.chance.random() < 0.75 or kind.startswith("motor"):
+            # Where a coil lets go and pulls in is left as it is: one that lets go above that is no coil.
+            if self.chance.random() < 0.75 or kind.startswith("motor") or param.unit == "%":
                 continue
             if param.choices:
                 found[param.name] = self.chance.choice(param.choices)
