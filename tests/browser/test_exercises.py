@@ -49,7 +49,9 @@ def test_a_broken_wire_is_found_by_half_splitting_and_reviewed(
 ) -> None:
     begin(page, site, "The wire 3 from S0:12 to S1:13 is open")
     order = page.get_by_label("Work order")
-    expect(order).to_contain_text("At “Hold start”: K1 out, H1 dark, H2 lit, M1 still.")
+    expect(order).to_contain_text("When I hold “Start” (S1),")
+    expect(order).to_contain_text("the sump pump")
+    expect(order).to_contain_text("With Q1 locked off these stay live: G1 L1, L2, L3; Q1 1, 3, 5")
     expect(order).not_to_contain_text("wire")
     page.get_by_role("button", name="Hold: S1, press").click()
     entries(page, 2)
@@ -150,6 +152,23 @@ def test_a_reload_and_restarts_in_the_middle_lose_nothing(
     page.get_by_role("button", name="Leave it").click()
     page.get_by_label("Earlier exercises").get_by_role("button", name=re.compile("^Ida")).click()
     entries(page, 4)
+
+
+def test_the_sheet_shows_what_an_eye_sees_and_no_more(page: Page, site: Server) -> None:
+    """The coil of K1 pulls in and its lamp is lit while the button is held; no contact moves, no wire is coloured."""
+    begin(page, site, "The lamp H2 is open")
+    coil = page.get_by_role("img", name=re.compile("^K1 Coil"))
+    lamp = page.get_by_role("img", name=re.compile("^H1 "))
+    expect(coil).not_to_have_class(re.compile(r"\bactive\b"))
+    page.get_by_role("button", name="Hold: S1, press").click()
+    entries(page, 2)
+    expect(coil).to_have_class(re.compile(r"\bsight\b.*\bactive\b"))
+    expect(coil).to_have_attribute("aria-label", re.compile(", in$"))
+    expect(lamp).to_have_class(re.compile(r"\bactive\b"))
+    expect(page.locator(".caption.turning")).to_have_text("turns forward")
+    # The seal of K1 stands as it is drawn, and nothing tells which wire is live.
+    expect(page.get_by_role("img", name=re.compile("^K1 .*13-14"))).not_to_have_class(re.compile(r"\bactive\b"))
+    expect(page.locator(".board .wire.live")).to_have_count(0)
 
 
 def test_what_is_lifted_and_ruled_out_is_marked_on_the_sheet(page: Page, site: Server) -> None:

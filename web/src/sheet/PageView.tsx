@@ -26,6 +26,8 @@ interface Props {
   readonly marked?: ReadonlySet<string>;
   /** Devices that have just changed. */
   readonly changed?: ReadonlySet<string>;
+  /** Without a frame: what an eye sees of each device, and nothing else of how the circuit stands. */
+  readonly seen?: Readonly<Record<string, Sight>> | undefined;
 }
 
 /** One sheet: frame, wires, parts, terminals, flags. */
@@ -42,7 +44,7 @@ export const PageView = memo(function PageView(props: Props) {
           key={part.key}
           part={part}
           catalogue={props.catalogue}
-          look={frame && lookOf(part, frame, props.chattering)}
+          look={frame ? lookOf(part, frame, props.chattering) : atSight(part, props.seen)}
           selected={props.selectedParts.has(part.key)}
           pointed={props.pointedPart === part.key}
           workable={props.workable(part)}
@@ -70,6 +72,27 @@ export const PageView = memo(function PageView(props: Props) {
     </g>
   );
 });
+
+/** What an eye sees of a device: lit, pulled in, tripped, turning. Its contacts are drawn at rest. */
+export interface Sight {
+  readonly active: boolean;
+  readonly attention: boolean;
+  readonly says: string;
+}
+
+/** The look of the part that leads a device, where only what an eye sees is to be told. */
+function atSight(part: PlacedPart, seen: Readonly<Record<string, Sight>> | undefined) {
+  const sight = seen?.[part.device.id];
+  if (!sight || !part.part.leads) return undefined;
+  const moves = part.part.does === "turns" && (sight.active || sight.attention);
+  return {
+    ...sight,
+    sight: true,
+    closed: undefined,
+    chatters: false,
+    turning: moves ? sight.says : undefined,
+  };
+}
 
 function lookOf(part: PlacedPart, frame: Frame, chattering: ReadonlySet<string>) {
   const seen = frame.devices[part.device.id];

@@ -11,6 +11,8 @@ export interface PartLook {
   readonly says: string;
   /** Of a motor its direction and speed. */
   readonly turning: string | undefined;
+  /** Is this what an eye sees and nothing more, its contacts drawn at rest? */
+  readonly sight?: boolean;
 }
 
 interface Props {
@@ -41,6 +43,7 @@ export const PartView = memo(function PartView({
   const lens = typeof colour === "string" && part.part.does === "shows" ? `var(--lens-${colour})` : undefined;
   const [lx, ly] = drawing.label.at;
   const classes = ["part"];
+  if (look?.sight) classes.push("sight");
   if (look?.active) classes.push("active");
   if (look?.attention) classes.push("attention");
   if (look?.chatters) classes.push("chatters");

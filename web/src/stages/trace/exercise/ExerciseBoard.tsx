@@ -8,7 +8,7 @@ import type { Hit } from "../../../sheet/page";
 import { wireLines } from "../../../sheet/traces";
 import type { Views } from "../../stage";
 import { AtRest } from "../AtRest";
-import { clamp, marksOf, probe, setExercise, useExercise } from "./exercise";
+import { clamp, marksOf, probe, seenNow, setExercise, useExercise } from "./exercise";
 
 const NOTHING: ReadonlySet<string> = new Set();
 const KEYS: Readonly<Record<string, Hand>> = { r: "red", b: "black", t: "third" };
@@ -17,6 +17,7 @@ const KEYS: Readonly<Record<string, Hand>> = { r: "red", b: "black", t: "third" 
 export function ExerciseBoard({ layout, catalogue, circuit }: Views) {
   const state = useExercise();
   const { open, review, reviewed, picked, instrument, jaw } = state;
+  const sights = useMemo(() => (open ? seenNow(open) : {}), [open]);
   const marks = useMemo(() => (open ? marksOf(open) : { lifted: [], ruledOut: NOTHING }), [open]);
   const possible = useMemo(() => {
     const step = review?.steps.find(({ number }) => number === reviewed);
@@ -43,6 +44,7 @@ export function ExerciseBoard({ layout, catalogue, circuit }: Views) {
             suspected={possible}
             ruledOut={marks.ruledOut}
             picked={picked}
+            seen={sights}
           />
           <path className="suspect" d={wireLines(shown, wires(possible))} pointerEvents="none" />
           <path className="ruled-out" d={wireLines(shown, wires(marks.ruledOut))} pointerEvents="none" />
