@@ -74,9 +74,7 @@ def test_the_panel_is_told_of_only_where_nothing_else_is_otherwise() -> None:
 def test_the_same_symptom_is_told_in_the_same_words_whatever_lies_behind_it() -> None:
     """Else the words would tell which of the faults it is."""
     assert ordered("two-wire-float", "M1/U1=open") == ordered("two-wire-float", "M1:U1=open")
-    assert ordered("start-stop-overload-line", "K1/coil=open") == ordered(
-        "start-stop-overload-line", "K1:A1=open"
-    )
+    assert ordered("start-stop-overload-line", "K1/coil=open") == ordered("start-stop-overload-line", "K1:A1=open")
 
 
 def test_it_is_told_in_several_ways() -> None:
