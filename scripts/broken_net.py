@@ -77,7 +77,7 @@ BREAKS: Final = (
     ),
     Break(
         "faults are drawn from the number alone",
-        "server/subjects/exercises/routes.py",
+        "server/subjects/exercises/drawing.py",
         'digest = hmac.digest(store.draw_secret(connection()).encode(), asked.encode(), "sha256")',
         'digest = hmac.digest(b"", asked.encode(), "sha256")',
         "tests/server/test_exercises.py tests/server/test_hidden.py",

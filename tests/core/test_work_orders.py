@@ -1,6 +1,7 @@
 """Work orders as an operator speaks, what is hidden and how often, and what an isolator leaves live."""
 
 from collections import Counter
+from dataclasses import replace
 
 import pytest
 
@@ -16,10 +17,14 @@ from wiretrace.faults.registry import kind_name
 from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
-from wiretrace.training.exercise.bench import Seen
+from wiretrace.simulation.engine import initial_state, run
+from wiretrace.training.exercise.bench import Outcome, Seen, seen_of
 from wiretrace.training.exercise.hidden import Chance, _Likely, _two, draw
 from wiretrace.training.exercise.isolation import isolation_words, leaves_live
 from wiretrace.training.exercise.order import BEFORE, TASK, looks_under, work_order
+from wiretrace.training.exercise.record import Risk
+from wiretrace.training.exercise.risks import Care, Proof, after
+from wiretrace.training.exercise.steps import Lift
 
 START = library_circuit("start-stop-overload-line")
 
@@ -180,3 +185,26 @@ def test_a_panel_without_anything_to_lock_says_nothing() -> None:
     )
     assert leaves_live(Assembly(drawn)) == ()
     assert isolation_words(Assembly(drawn)) == ""
+
+
+def test_work_on_what_the_isolator_leaves_live_is_a_risk_while_its_supply_is_on() -> None:
+    sound = Assembly(START)
+    frame = run(sound, initial_state(sound), (), 1_000_000).frames[-1]
+    ends = {frozenset((wire.a.device, wire.b.device)): wire.id for wire in START.conductors}
+    before, behind = (
+        ends[frozenset(("supply", "isolator"))],
+        next(wire.id for wire in START.conductors if "motor" in (wire.a.device, wire.b.device)),
+    )
+    care = Care(locked=True, proof=Proof.PROVED)
+    seen = seen_of(frame)
+
+    def risks(wire: str, supply_on: bool) -> tuple[Risk, ...]:
+        stands = {**seen, "supply": replace(seen["supply"], on={**seen["supply"].on, "switch": supply_on})}
+        return after(sound, care, Lift(wire=wire), Outcome((), stands, None, True))[1]
+
+    assert risks(before, True) == (Risk.STAYS_LIVE,)
+    assert risks(before, False) == ()
+    assert risks(behind, True) == ()
+    # Not locked at all, it is work on a live panel anyway.
+    unlocked = after(sound, Care(), Lift(wire=before), Outcome((), seen, None, False))[1]
+    assert unlocked == (Risk.WIRES_NOT_PROVED,)
