@@ -224,7 +224,7 @@ BREAKS: Final = (
     ),
     Break(
         "isolation: nothing is said of what stays live",
-        "wiretrace/training/exercise/isolation.py",
+        "wiretrace/diagnosis/isolation.py",
         "if standing[assembly.node(end := End(device=item.id, terminal=terminal.name))] is Standing.LIVE",
         "if standing[assembly.node(end := End(device=item.id, terminal=terminal.name))] is Standing.EARTH",
         "tests/core/test_work_orders.py",
@@ -249,5 +249,12 @@ BREAKS: Final = (
         "look={frame ? lookOf(part, frame, props.chattering) : atSight(part, props.seen)}",
         "look={frame && lookOf(part, frame, props.chattering)}",
         "tests/browser/test_exercises.py",
+    ),
+    Break(
+        "book: somebody is sent to what stays live",
+        "wiretrace/diagnosis/book.py",
+        "STAYS_LIVE if live & _touched(assembly, fault) else fault.how_to_set(assembly),",
+        "fault.how_to_set(assembly),",
+        "tests/core/test_fault_book.py",
     ),
 )

@@ -8,6 +8,7 @@ import pytest
 from tests.core.circuits import circuit, device, end, wire
 from tests.sweep import todays
 from wiretrace.catalogue.machinery.purpose import Does
+from wiretrace.diagnosis.isolation import isolation_words, leaves_live
 from wiretrace.diagnosis.procedure import Halt, halts_of
 from wiretrace.faults.fault import Sort
 from wiretrace.faults.kinds.contacts import WrongContact
@@ -18,9 +19,8 @@ from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
-from wiretrace.training.exercise.bench import Outcome, Seen, seen_of
+from wiretrace.training.exercise.bench import Outcome, seen_of
 from wiretrace.training.exercise.hidden import Chance, _Likely, _two, draw
-from wiretrace.training.exercise.isolation import isolation_words, leaves_live
 from wiretrace.training.exercise.order import BEFORE, TASK, looks_under, work_order
 from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.risks import Care, Proof, after
@@ -155,9 +155,8 @@ def test_what_an_isolator_leaves_live_is_its_own_side_of_the_supply() -> None:
 
 
 def test_where_the_supply_itself_is_off_nothing_is_left_live() -> None:
-    off = {"supply": Seen("off", False, False, {"switch": False})}
-    source = next(item.id for item in Assembly(START).devices.values() if item.structure.parts_that(Does.FEEDS))
-    assert leaves_live(Assembly(START), {source: off["supply"]}) == ()
+    assert leaves_live(Assembly(START), {"supply": {"switch": False}}) == ()
+    assert leaves_live(Assembly(START), {"supply": {"switch": True}}) == leaves_live(Assembly(START))
 
 
 def test_a_control_circuit_tapped_before_the_isolator_stays_live() -> None:

@@ -8,8 +8,11 @@ import numpy as np
 
 from wiretrace.diagnosis.dictionary import Observation
 from wiretrace.diagnosis.engine import Engine
+from wiretrace.diagnosis.isolation import leaves_live
 from wiretrace.diagnosis.repertoire import Kind
 from wiretrace.diagnosis.words import hypothesis_words, observation_words, outcome_words
+from wiretrace.document.circuit import End
+from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
 
 CAUTION: Final = "Isolated and locked out, by the instructor alone; never a short circuit on a board under power."
@@ -32,6 +35,7 @@ class Entry:
 def fault_book(engine: Engine, assembly: Assembly) -> Iterator[Entry]:
     """An entry for every fault, in the order of the document."""
     known = engine.known
+    live = frozenset(leaves_live(assembly))
     readings: dict[int, Observation | None] = {}
     looks: dict[tuple[tuple[str, ...], ...], int] = {}
     for row, number in enumerate(known.of.tolist()):
@@ -49,8 +53,26 @@ def fault_book(engine: Engine, assembly: Assembly) -> Iterator[Entry]:
             _symptom(engine, assembly, row),
             observation_words(known, assembly, what) if what else "nothing tells it apart",
             outcome_words(assembly, what, _reading(engine, row, what)) if what else "",
-            fault.how_to_set(assembly),
+            STAYS_LIVE if live & _touched(assembly, fault) else fault.how_to_set(assembly),
         )
+
+
+STAYS_LIVE: Final = "Not on a board: the isolator leaves it live. Show it on the screen."
+
+
+def _touched(assembly: Assembly, fault: Fault) -> frozenset[End]:
+    """Terminals at which somebody works who sets a fault: the ends of its wire, its own, or those of its element."""
+    for wire in assembly.circuit.conductors:
+        if wire.id == fault.where:
+            return frozenset((wire.a, wire.b))
+    terminal, to = getattr(fault, "terminal", ""), getattr(fault, "to", None)
+    if terminal:
+        return frozenset((End(device=fault.where, terminal=terminal), *((to,) if to else ())))
+    branch = getattr(fault, "branch", "")
+    found = next((one for one in assembly.devices[fault.where].structure.branches if one.name == branch), None)
+    names = {one.name for one in assembly.devices[fault.where].structure.terminals}
+    ends = () if found is None else (found.a, found.b)
+    return frozenset(End(device=fault.where, terminal=name) for name in ends if name in names)
 
 
 def _reading(engine: Engine, row: int, what: Observation) -> float:

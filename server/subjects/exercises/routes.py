@@ -46,6 +46,7 @@ from server.subjects.exercises.exercise import (
 from server.subjects.exercises.thinking import think
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers import store as numbers
+from wiretrace.diagnosis.isolation import isolation_words
 from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.faults.text import fault_words
 from wiretrace.simulation.assembly import Assembly
@@ -53,7 +54,6 @@ from wiretrace.training.exercise.answers import proved
 from wiretrace.training.exercise.following import Runs
 from wiretrace.training.exercise.hidden import LEVELS
 from wiretrace.training.exercise.hints import COST_S, hint
-from wiretrace.training.exercise.isolation import isolation_words
 from wiretrace.training.exercise.marks import Done, Mark, mark, reason_why, reason_words
 from wiretrace.training.exercise.order import work_order
 from wiretrace.training.exercise.record import Entry

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal, Self
 
 from wiretrace.catalogue.machinery.element import Value
-from wiretrace.catalogue.machinery.purpose import Breaks
+from wiretrace.catalogue.machinery.purpose import Breaks, Does
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit
@@ -87,5 +87,16 @@ class WrongContact(OnContact):
         return f"{capital(element_between(named, self.place, self.branch))}: the wrong kind of contact"
 
     def how_to_set(self, named: Named) -> str:
-        name = element_name(named, self.place, self.branch)
-        return f"Move both wires of {name} to a contact of the other kind."
+        name, other = element_name(named, self.place, self.branch), self._other(named)
+        if other is None:
+            return f"Build in a contact of the other kind in place of {name}."
+        return f"Move both wires of {name} to a contact of the other kind: {element_name(named, self.place, other)}."
+
+    def _other(self, named: Named) -> str | None:
+        """A contact of the other kind that the device has."""
+        structure = named.devices[self.place].structure
+        opposite = {Does.NORMALLY_OPEN: Does.NORMALLY_CLOSED, Does.NORMALLY_CLOSED: Does.NORMALLY_OPEN}
+        for does, other in opposite.items():
+            if any(self.branch in part.branches for part in structure.parts_that(does)):
+                return next((branch for part in structure.parts_that(other) for branch in part.branches), None)
+        return None

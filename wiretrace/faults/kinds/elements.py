@@ -181,7 +181,19 @@ class HighResistance(OnBranch):
         ends = ends_of(named, self.place, self.branch)
         where = f" between {ends[0]} and {ends[1]}" if len(ends) == 2 else ""
         name = element_name(named, self.place, self.branch)
-        return f"Put a resistor of some {ohms(self.resistance_ohm)}, made for the voltage, into {name}{where}."
+        return f"Put a resistor of some {ohms(self.resistance_ohm)}{self._watts(named)} into {name}{where}."
+
+    def _watts(self, named: Named) -> str:
+        """What it must bear, in words: most goes into a resistor where what it feeds is as large, U²/4R."""
+        volts = [
+            float(item.params[param.name])
+            for item in named.devices.values()
+            for param in item.kind.params
+            if param.sized == "supply_v"
+        ]
+        if not volts:
+            return ", made for the voltage,"
+        return f" and {math.ceil(max(volts) ** 2 / 4 / self.resistance_ohm)} W or more, made for {max(volts):g} V,"
 
 
 @dataclass(frozen=True)

@@ -9,11 +9,11 @@ from dataclasses import dataclass, replace
 from enum import IntEnum
 from typing import Final
 
+from wiretrace.diagnosis.isolation import leaves_live
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
 from wiretrace.training.exercise.bench import Outcome, Seen
-from wiretrace.training.exercise.isolation import leaves_live
 from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.steps import BridgeOver, Lift, ProveDead, Read, Step, Work
 
@@ -93,7 +93,7 @@ def _touches_live(assembly: Assembly, step: Lift | BridgeOver, outcome: Outcome)
         ends = {step.red, step.black}
     else:
         ends = {end for wire in assembly.circuit.conductors if wire.id == step.wire for end in (wire.a, wire.b)}
-    return not ends.isdisjoint(leaves_live(assembly, outcome.seen))
+    return not ends.isdisjoint(leaves_live(assembly, {device: seen.on for device, seen in outcome.seen.items()}))
 
 
 def _dead_only(assembly: Assembly, step: Work) -> bool:

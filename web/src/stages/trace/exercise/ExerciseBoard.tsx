@@ -44,7 +44,8 @@ export function ExerciseBoard({ layout, catalogue, circuit }: Views) {
             suspected={possible}
             ruledOut={marks.ruledOut}
             picked={picked}
-            seen={sights}
+            // In the review the sheet tells of what was still possible, and of that alone.
+            seen={review ? undefined : sights}
           />
           <path className="suspect" d={wireLines(shown, wires(possible))} pointerEvents="none" />
           <path className="ruled-out" d={wireLines(shown, wires(marks.ruledOut))} pointerEvents="none" />

@@ -9,21 +9,20 @@ from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.reach import Standing, reach
 from wiretrace.simulation.state import Action
-from wiretrace.training.exercise.bench import Seen
 
 SETTLES_US = 1_000_000
 
 
-def leaves_live(assembly: Assembly, seen: Mapping[str, Seen] | None = None) -> tuple[End, ...]:
+def leaves_live(assembly: Assembly, stands: Mapping[str, Mapping[str, bool]] | None = None) -> tuple[End, ...]:
     """Terminals that a live pole reaches with everything off that can be locked off, in the order of the document.
 
-    The supplies stand as they are `seen`; without that, on. Nothing where nothing can be locked off. Raises what a run
-    raises.
+    The switches of the supplies stand as `stands` says of each device; without that, on. Nothing where nothing can be
+    locked off. Raises what a run raises.
     """
     locks = list(_locks(assembly))
     if not locks:
         return ()
-    hands = [Action(0, device, name, value) for device, name, value in (*_supplies(assembly, seen or {}), *locks)]
+    hands = [Action(0, device, name, value) for device, name, value in (*_supplies(assembly, stands or {}), *locks)]
     frame = run(assembly, initial_state(assembly), hands, SETTLES_US).frames[-1]
     standing = reach(assembly, frame).standing
     return tuple(
@@ -42,12 +41,12 @@ def _locks(assembly: Assembly) -> Iterator[tuple[str, str, bool]]:
             yield from ((item.id, one.name, True) for one in item.kind.operations if one.locks_off)
 
 
-def _supplies(assembly: Assembly, seen: Mapping[str, Seen]) -> Iterator[tuple[str, str, bool]]:
+def _supplies(assembly: Assembly, stands: Mapping[str, Mapping[str, bool]]) -> Iterator[tuple[str, str, bool]]:
     for item in assembly.devices.values():
-        if item.id in seen and item.structure.parts_that(Does.FEEDS):
+        if item.id in stands and item.structure.parts_that(Does.FEEDS):
             for one in item.kind.operations:
-                if one.style == "toggle" and one.name in seen[item.id].on:
-                    yield item.id, one.name, seen[item.id].on[one.name]
+                if one.style == "toggle" and one.name in stands[item.id]:
+                    yield item.id, one.name, stands[item.id][one.name]
 
 
 @lru_cache(maxsize=32)
