@@ -60,7 +60,8 @@ def test_advice_goes_by_what_it_tells_for_its_effort(small: Engine) -> None:
 
 
 def test_without_a_sequence_every_button_is_pressed_and_let_go(small: Engine) -> None:
-    assert [halt.text for halt in small.known.halts] == ["Under power, nothing touched", "Hold S1"]
+    told = [halt.text for halt in small.known.halts]
+    assert told == ["Under power, nothing touched", "Hold S1", "Let S1 go"]
 
 
 def test_what_is_in_the_dictionary_is_what_the_instruments_show() -> None:
@@ -168,7 +169,7 @@ def test_readings_are_understood_as_people_write_them(text: str, kind: Kind, val
     ("line", "error", "message"),
     [
         ("K1 is in", MalformedDocument, "Write 2: K1 = in"),
-        ("99: H1 = lit", MalformedDocument, "There are 2 states"),
+        ("99: H1 = lit", MalformedDocument, "There are 3 states"),
         ("1: S1:13,S1:14 = much", MalformedDocument, "is no reading"),
         ("1: X9 = lit", UnknownTarget, "of X9 nothing is seen"),
         ("1: S1:13,X9:1 = 0", UnknownTarget, "no device X9"),
