@@ -12,6 +12,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.bench import call, probe, show_sheets
 from tests.browser.conftest import WELCOMED, Server
+from tests.server.saving import save
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
@@ -97,6 +98,7 @@ def test_a_job_is_accessible_running_and_being_drawn(seen: Page, site: Server) -
 
 def test_size_is_accessible_empty_and_filled_in(seen: Page, site: Server) -> None:
     job = made(site)
+    call(site, "PUT", f"/jobs/{job}/sizing", save(0, "w", 1, sizing={}))
     seen.goto(f"{site.address}/jobs/{job}/size")
     expect(seen.get_by_label("Nameplate", exact=True)).to_be_visible()
     audit(seen, "size, empty")

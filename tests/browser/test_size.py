@@ -86,7 +86,7 @@ def test_a_plate_begins_as_the_motor_of_the_circuit_and_asks_for_what_its_start_
 ) -> None:
     open_size(page, site, "autotransformer-starter", empty=False)
     expect(page.get_by_label("Rated power", exact=True)).to_have_value("7.5 kW")
-    expect(page.get_by_label("Start", exact=True)).to_have_value("autotransformer")
+    expect(page.get_by_label("Start", exact=True)).to_have_value("by_tap")
     expect(page.get_by_label("Tap of the autotransformer")).to_have_value("65 %")
     # 0.65² x 7 x 15.5
     expect(line(page, "tapped_start")).to_contain_text("45.8 A")

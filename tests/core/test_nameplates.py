@@ -73,9 +73,9 @@ power 45 kW; voltage 400; current 81 A; length 5 m; insulation XLPE; laying wall
     = cable_current 35
 power 110 kW; voltage 400; current 193 A; length 5 m; insulation XLPE; laying wall; ambient 35; circuits 3
     = cable_current 120
-power 55; voltage 400; current 98; locked_ratio 7; start autotransformer; tap 65 %; length 5
+power 55; voltage 400; current 98; locked_ratio 7; start by_tap; tap 65 %; length 5
     = tapped_start 290; tapped_kva 201; contactor_transformer 50; contactor_neutral 25; contactor_line 100
-power 30; voltage 400; current 55; locked_ratio 7; start soft_starter; start_limit 3; length 5
+power 30; voltage 400; current 55; locked_ratio 7; start soft_start; start_limit 3; length 5
     = limited_start 165; start_torque 18.4; contactor_line 63; contactor_bypass 63; soft_rating 55
 power 22; voltage 400; current 43; start wound_rotor; start_limit 2; rotor_voltage 220; rotor_current 62; length 5
     = limited_start 86; rotor_ohm 1.02; contactor_rotor 40; contactor_line 50

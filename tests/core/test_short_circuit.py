@@ -41,7 +41,7 @@ def test_above_125_amperes_a_breaker_has_releases_that_are_set() -> None:
 def test_a_change_over_may_be_a_direct_start_once_more() -> None:
     star = told({**LARGE, "start": "star_delta"})
     assert star["release"].value == told(LARGE)["release"].value
-    soft = told({**LARGE, "start": "soft_starter", "start_limit": "3"})
+    soft = told({**LARGE, "start": "soft_start", "start_limit": "3"})
     # 1.2 x 1.2846 x 3 x 281 A
     assert soft["release"].value == pytest.approx(1299, abs=1)
 
@@ -102,14 +102,14 @@ def test_a_fault_too_weak_for_the_breaker_is_warned_of() -> None:
 def test_a_manual_motor_starter_stands_in_its_range_and_holds_the_first_peak(
     current: str, ratio: str, span: str, opens: bool
 ) -> None:
-    line = told({"power": "3 kW", "voltage": "400", "current": current, "locked_ratio": ratio})["motor_starter"]
+    line = told({"power": "3 kW", "voltage": "400", "current": current, "locked_ratio": ratio})["manual_starter"]
     assert (line.shown, bool(line.warning)) == (span, opens)
 
 
 def test_a_motor_starter_ends_at_100_amperes_and_starts_direct_alone() -> None:
-    assert told(LARGE)["motor_starter"].shown == "none"
-    assert "motor_starter" not in told({**PUMP, "start": "soft_starter"})
-    assert "motor_starter" not in told(PUMP, sizes="na")
+    assert told(LARGE)["manual_starter"].shown == "none"
+    assert "manual_starter" not in told({**PUMP, "start": "soft_start"})
+    assert "manual_starter" not in told(PUMP, sizes="na")
 
 
 def test_coordination_is_told_in_words() -> None:

@@ -31,7 +31,7 @@ def test_every_way_of_starting_gives_a_sheet_and_something_to_buy(way: str) -> N
 
 
 def test_the_current_of_a_soft_start_never_passes_its_limit_and_falls_at_the_end() -> None:
-    made = sheet({**BIG, "start": "soft_starter", "start_limit": "3"})
+    made = sheet({**BIG, "start": "soft_start", "start_limit": "3"})
     course = made.start.course
     assert max(course) == pytest.approx(3 * 55, rel=1e-3)
     assert course[0] == pytest.approx(3 * 55, rel=1e-3)
@@ -44,14 +44,14 @@ def test_the_current_of_a_soft_start_never_passes_its_limit_and_falls_at_the_end
 
 
 def test_a_limit_above_the_direct_start_changes_nothing() -> None:
-    made, direct = sheet({**BIG, "start": "soft_starter", "start_limit": "9"}), sheet(BIG)
+    made, direct = sheet({**BIG, "start": "soft_start", "start_limit": "9"}), sheet(BIG)
     assert made.start_a == pytest.approx(direct.start_a)
     assert made.start.seconds == pytest.approx(direct.start.seconds)
 
 
 def test_an_autotransformer_at_the_root_third_takes_from_the_line_what_star_delta_does() -> None:
     """At a tap of 57.7 % the motor has what it has in star, the line a third; the relay at the motor carries more."""
-    tapped = sheet({**BIG, "start": "autotransformer", "tap": f"{100 / math.sqrt(3):.4f} %"})
+    tapped = sheet({**BIG, "start": "by_tap", "tap": f"{100 / math.sqrt(3):.4f} %"})
     star = sheet({**BIG, "start": "star_delta"})
     assert tapped.start_a == pytest.approx(star.start_a, rel=1e-4)
     assert tapped.start.seconds == pytest.approx(star.start.seconds, rel=1e-4)
@@ -91,7 +91,7 @@ def test_a_converter_takes_less_than_its_motor_and_protects_it() -> None:
 
 def test_what_belongs_to_another_way_is_estimated_for_its_own_alone() -> None:
     assert {"tap", "start_limit", "low_current"} & set(answer(SizingData(fields=BIG)).estimates) == set()
-    assert answer(SizingData(fields={**BIG, "start": "autotransformer"})).estimates["tap"] == "65 %"
+    assert answer(SizingData(fields={**BIG, "start": "by_tap"})).estimates["tap"] == "65 %"
     assert answer(SizingData(fields={**BIG, "start": "converter"})).estimates["start_limit"] == "1.5"
     assert "low_current" in answer(SizingData(fields={**BIG, "start": "two_speed"})).estimates
 
@@ -101,8 +101,8 @@ def test_what_belongs_to_another_way_is_estimated_for_its_own_alone() -> None:
     [
         ("start-stop-overload-line", None, {"power": "1.5 kW", "current": "3.4 A", "length": "24 m"}),
         ("star-delta-relay", "star_delta", {"power": "7.5 kW", "speed": "1450 rpm"}),
-        ("autotransformer-starter", "autotransformer", {"tap": "65 %"}),
-        ("soft-starter-bypass", "soft_starter", {"start_limit": "3.5"}),
+        ("autotransformer-starter", "by_tap", {"tap": "65 %"}),
+        ("soft-starter-bypass", "soft_start", {"start_limit": "3.5"}),
         ("wound-rotor-starter", "wound_rotor", {"rotor_voltage": "220 V"}),
         ("two-speed-tapped-winding", "two_speed", {"low_power": "0.37 kW", "low_current": "1.15 A"}),
     ],
@@ -135,7 +135,7 @@ def test_a_two_speed_starter_is_told_no_dial_for_the_relay_that_it_may_not_be() 
 
 
 def test_a_figure_of_ones_own_for_another_starter_is_judged_by_its_own_shares() -> None:
-    fields = {**BIG, "start": "autotransformer", "tap": "65 %"}
+    fields = {**BIG, "start": "by_tap", "tap": "65 %"}
     found = {line.key: line for line in answer(SizingData(fields=fields, own={"tapped_start": "250.3"})).lines}
     # 0.65 x 385 = 250.25: the tap taken once.
     verdict = found["tapped_start"].verdict

@@ -51,7 +51,7 @@ def test_without_a_dictionary_there_is_no_advice(client: FlaskClient) -> None:
 
 def test_from_what_is_seen_and_read_to_the_fault(ready: FlaskClient) -> None:
     nothing = advice(ready)
-    assert nothing["halts"] == ["Under power, nothing touched", "Hold S1"]
+    assert nothing["halts"] == ["Under power, nothing touched", "Hold S1", "Let S1 go"]
     assert [look["label"] for look in nothing["looks"]] == ["F1", "H1"]
     dark = advice(ready, seen(1, "h1", "dark"))
     assert dark["count"] < nothing["count"]
@@ -76,7 +76,7 @@ def test_what_does_not_fit_is_named_and_the_rest_goes_on(ready: FlaskClient) -> 
 @pytest.mark.parametrize(
     ("made", "message"),
     [
-        ({"halt": 9, "device": "h1", "text": "dark"}, "there are 2 states"),
+        ({"halt": 9, "device": "h1", "text": "dark"}, "there are 3 states"),
         ({"halt": 1, "device": "ghost", "text": "dark"}, "of this device nothing is seen"),
         ({"halt": 1, "text": "dark"}, "neither a device nor two terminals"),
         ({"halt": 1, **LAMP, "text": "much"}, "is no reading"),

@@ -161,7 +161,7 @@ def _motor_starter(sheet: Sheet) -> Line:
     if found is not None:
         says += f" It opens at once from {figure(STARTER_PEAK * found[1])} A; the first peak is {figure(peak)} A."
     return Line(
-        "motor_starter",
+        "manual_starter",
         "Short circuit",
         "Manual motor starter instead of breaker and relay",
         "from ≤ I_dial ≤ to",

@@ -46,7 +46,7 @@ def _items(sheet: Sheet, lines: Mapping[str, Line]) -> Iterator[Item]:
 
 
 def _motor_starter(lines: Mapping[str, Line]) -> Iterator[Item]:
-    line = lines.get("motor_starter")
+    line = lines.get("manual_starter")
     if line is not None and line.value is not None:
         yield Item("or manual motor starter", f"{line.shown} A, dial as the relay's", line.key, line.warning)
 

@@ -38,7 +38,7 @@ FIELDS: Final[Mapping[str, tuple[str, Quantity | tuple[str, ...]]]] = {
     # How it is started, and what else hangs on the sheet.
     "start": (
         "Start",
-        ("direct", "star_delta", "autotransformer", "soft_starter", "wound_rotor", "two_speed", "converter"),
+        ("direct", "star_delta", "by_tap", "soft_start", "wound_rotor", "two_speed", "converter"),
     ),
     "tap": ("Tap of the autotransformer", q.FACTOR),
     "start_limit": ("Start current limited to, times rated", q.TIMES),
@@ -57,8 +57,8 @@ FIELDS: Final[Mapping[str, tuple[str, Quantity | tuple[str, ...]]]] = {
     "v31": ("Measured L3 to L1", q.VOLTAGE),
 }
 ONLY_FOR: Final[Mapping[str, tuple[str, ...]]] = {
-    "tap": ("autotransformer",),
-    "start_limit": ("soft_starter", "wound_rotor", "converter"),
+    "tap": ("by_tap",),
+    "start_limit": ("soft_start", "wound_rotor", "converter"),
     "low_power": ("two_speed",),
     "low_current": ("two_speed",),
     "rotor_voltage": ("wound_rotor",),
@@ -75,7 +75,8 @@ WORD_TITLES: Final[Mapping[str, str]] = {
     "ground": "in a duct in the ground",
     "conduit": "in conduit",
     "star_delta": "star-delta",
-    "soft_starter": "soft starter",
+    "by_tap": "by autotransformer",
+    "soft_start": "soft starter",
     "wound_rotor": "wound rotor",
     "two_speed": "two speeds",
     "converter": "frequency converter",

@@ -19,7 +19,7 @@ from wiretrace.sizing.fields import FIELDS
 from wiretrace.sizing.quantities import NotUnderstood
 
 ROOT3: Final = math.sqrt(3)
-LIMITS: Final[Mapping[str, float]] = {"soft_starter": 3.5, "wound_rotor": 2.0, "converter": 1.5}
+LIMITS: Final[Mapping[str, float]] = {"soft_start": 3.5, "wound_rotor": 2.0, "converter": 1.5}
 """What limits the start current, in full-load currents, where nobody said."""
 TAP: Final = 0.65
 LOW_SHARE: Final = 0.7
@@ -275,7 +275,7 @@ def _started(
     start = words.get("start", "direct")
     return (
         start,
-        figure("tap", TAP) if start == "autotransformer" else TAP,
+        figure("tap", TAP) if start == "by_tap" else TAP,
         figure("start_limit", LIMITS[start]) if start in LIMITS else 1.0,
         figure("low_current", LOW_SHARE * current) / current if start == "two_speed" else 1.0,
         figures.get("low_power"),

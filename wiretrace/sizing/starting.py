@@ -88,8 +88,8 @@ WAYS: Final[Mapping[str, Way]] = {
         transforms=lambda _: 1 / ROOT3,
         changes_over=True,
     ),
-    "autotransformer": Way(
-        "autotransformer",
+    "by_tap": Way(
+        "by autotransformer",
         "At a tap k the motor takes k, the line and the torque k² of the direct start.",
         lambda plate: plate.tap**2,
         lambda plate: plate.tap**2,
@@ -104,7 +104,7 @@ WAYS: Final[Mapping[str, Way]] = {
         transforms=lambda plate: plate.tap,
         changes_over=True,
     ),
-    "soft_starter": Way(
+    "soft_start": Way(
         "soft starter",
         "The voltage is held so low that the current stays at its limit; the torque falls with its square.",
         limited,

@@ -52,7 +52,7 @@ def _by_its_way(sheet: Sheet) -> Iterator[Line]:
     lines = _WAYS.get(sheet.plate.start)
     if lines is not None:
         yield from lines(sheet)
-    if sheet.plate.start in ("autotransformer", "soft_starter") and not sheet.plate.single_phase:
+    if sheet.plate.start in ("by_tap", "soft_start") and not sheet.plate.single_phase:
         yield _torque(sheet)
 
 
@@ -251,8 +251,8 @@ def _star_delta(sheet: Sheet) -> Iterator[Line]:
 
 _WAYS: Final[Mapping[str, Callable[[Sheet], Iterator[Line]]]] = {
     "star_delta": _star_delta,
-    "autotransformer": _autotransformer,
-    "soft_starter": _soft_starter,
+    "by_tap": _autotransformer,
+    "soft_start": _soft_starter,
     "wound_rotor": _wound_rotor,
     "two_speed": _two_speed,
     "converter": _converter,

@@ -68,7 +68,7 @@ class Autotransformer(Kind):
 
     name = "autotransformer"
     title = "Starting autotransformer"
-    starts_motor = "autotransformer"
+    starts_motor = "by_tap"
     rank = 55
     group = "supply"
     letter = "T"
@@ -138,7 +138,7 @@ class SoftStarter(Kind):
 
     name = "soft_starter"
     title = "Soft starter"
-    starts_motor = "soft_starter"
+    starts_motor = "soft_start"
     rank = 60
     group = "switching"
     letter = "Q"
