@@ -157,7 +157,8 @@ OVERLAPPING = """() => {
 
 
 def overlapping(page: Page) -> list[list[str]]:
-    """Pairs of things in the head of a page that cover each other."""
+    """Pairs of things in the head of a page that cover each other, once its own letters are there."""
+    page.evaluate("document.fonts.ready")
     met: list[list[str]] = page.evaluate(OVERLAPPING)
     return met
 

@@ -30,7 +30,7 @@ export function Finder() {
     document.querySelector<SVGSVGElement>(".board")?.focus({ preventScroll: true });
   };
   return (
-    <Box position="relative" w={{ base: "132px", "2xl": "170px" }} flexShrink={1} minW="110px">
+    <Box position="relative" w={{ base: "100px", xl: "132px", "2xl": "170px" }} flexShrink={1} minW="72px">
       <Input
         ref={field}
         size="sm"
