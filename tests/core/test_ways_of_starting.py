@@ -142,3 +142,18 @@ def test_a_figure_of_ones_own_for_another_starter_is_judged_by_its_own_shares() 
     assert verdict is not None
     assert verdict.says == "The tap was taken once, not squared."
     assert shown(fields)["tapped_start"] == "163"
+
+
+@pytest.mark.parametrize(
+    ("more", "field", "says"),
+    [
+        ({"phases": "1", "start": "star_delta"}, "start", "A motor of a single phase is started direct"),
+        ({"start": "two_speed", "low_current": "80"}, "low_current", "are the two exchanged?"),
+        ({"sets": "2.5"}, "sets", "a whole number is expected; 2 is taken."),
+        ({"circuits": "3.2"}, "circuits", "a whole number is expected; 3 is taken."),
+    ],
+)
+def test_what_cannot_be_of_a_start_or_a_cable_is_told_at_its_field(more: dict[str, str], field: str, says: str) -> None:
+    told = {trouble.field: trouble.message for trouble in answer(SizingData(fields={**BIG, **more})).troubles}
+    assert says in told[field]
+    assert field not in {trouble.field for trouble in answer(SizingData(fields=BIG)).troubles}

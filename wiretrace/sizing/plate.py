@@ -323,7 +323,19 @@ def _contradictions(plate: Plate, figures: Mapping[str, float]) -> Iterator[Trou
     if not 2 <= plate.locked_ratio <= 12:
         message = f"A locked-rotor current of {plate.locked_ratio:.1f} times the rated one is not that of a cage motor."
         yield Trouble("locked_ratio", message, False)
+    yield from _start_contradictions(plate, figures)
     given = [name for name in ("v12", "v23", "v31") if name in figures]
     if given and len(given) < 3:
         missing = next(name for name in ("v12", "v23", "v31") if name not in figures)
         yield Trouble(missing, "All three voltages are needed for the unbalance.", False)
+
+
+def _start_contradictions(plate: Plate, figures: Mapping[str, float]) -> Iterator[Trouble]:
+    """What cannot be of the way in which it is started, and of conductors that lie together."""
+    if plate.single_phase and plate.start not in ("direct", "converter"):
+        yield Trouble("start", "A motor of a single phase is started direct, or by a converter made for it.", False)
+    if plate.low_share > 1:
+        yield Trouble("low_current", "The low speed takes more than the high one: are the two exchanged?", False)
+    for name, what in (("sets", "Conductors in parallel"), ("circuits", "Circuits that lie together")):
+        if name in figures and figures[name] != round(figures[name]):
+            yield Trouble(name, f"{what}: a whole number is expected; {round(figures[name])} is taken.", False)
