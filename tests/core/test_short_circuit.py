@@ -60,12 +60,12 @@ def test_a_release_above_the_least_fault_is_warned_of() -> None:
 @pytest.mark.parametrize(
     ("fields", "practice", "shown_as", "says"),
     [
-        # (115 x 2.5 / 6000)² = 2.296 ms; the fuse of 25 A lets through 3 kA²s, and 82.7 kA²s are withstood.
+        # (115 x 2.5 / 6000)² = 2.296 ms; the fuse of 25 A melts with 3 kA²s, and 82.7 kA²s are withstood.
         (
             PUMP,
             {},
             ("2.3", "ms"),
-            "hold its maker's figure for 6 kA against it. The fuse lets through 3 kA²s at most, no more",
+            "hold its maker's figure for 6 kA against it. The fuse melts with 3 kA²s at most, less than",
         ),
         # Class 3, curve C, 16 to 32 A at 6 kA: 55 kA²s.
         (PUMP, {"curve": "C"}, ("2.3", "ms"), "one of class 3 lets through 55 kA²s at most."),

@@ -1,7 +1,6 @@
 """What the isolator of a panel leaves live: whoever works there is told before (IEC 60204-1:2016, 5.3.5)."""
 
 from collections.abc import Iterator, Mapping
-from functools import lru_cache
 
 from wiretrace.catalogue.machinery.purpose import Does
 from wiretrace.document.circuit import End
@@ -49,7 +48,6 @@ def _supplies(assembly: Assembly, stands: Mapping[str, Mapping[str, bool]]) -> I
                     yield item.id, one.name, stands[item.id][one.name]
 
 
-@lru_cache(maxsize=32)
 def isolation_words(assembly: Assembly) -> str:
     """What to know before working on the panel: what stays live, by device; empty where nothing does."""
     live: dict[str, list[str]] = {}
@@ -59,4 +57,4 @@ def isolation_words(assembly: Assembly) -> str:
         return ""
     locks = dict.fromkeys(assembly.devices[device].label for device, _, _ in _locks(assembly))
     told = "; ".join(f"{assembly.devices[device].label} {', '.join(ends)}" for device, ends in live.items())
-    return f"With {' and '.join(locks)} locked off these stay live: {told}."
+    return f"With {' and '.join(locks)} locked off these stay live: {told}. Prove all else dead before it is touched."

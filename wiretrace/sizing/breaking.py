@@ -29,7 +29,7 @@ FUSE_A2S: Final = {
     16: 1e3, 20: 1.8e3, 25: 3e3, 32: 5e3, 40: 9e3, 50: 16e3, 63: 27e3, 80: 46e3, 100: 86e3, 125: 140e3, 160: 250e3,
     200: 400e3, 250: 760e3, 315: 1.3e6, 400: 2.25e6, 500: 3.8e6, 630: 7.5e6,
 }  # fmt: skip
-"""What a gG link needs at most to melt within 10 ms, A2 s (IEC 60269-1:2006, table 7)."""
+"""What a gG link needs at most to melt within 10 ms, A2 s (IEC 60269-1:2006, table 7); its arc lets through more."""
 STARTER_PEAK: Final = 13.0
 """What a manual motor starter opens at once at, in currents of the upper end of its range, as is usual."""
 
@@ -96,8 +96,10 @@ def _let_through(sheet: Sheet, area_mm2: float) -> Line:
     says, warning = _breaker_lets(sheet, amperes, holds_a2s)
     fuse = FUSE_A2S.get(int(sheet.fuse_a or 0))
     if fuse is not None:
-        more = "no more than it withstands" if fuse <= holds_a2s else "more than it withstands"
-        says += f" The fuse lets through {_a2s(fuse)} at most, {more}."
+        less = "less" if fuse <= holds_a2s else "more"
+        says += (
+            f" The fuse melts with {_a2s(fuse)} at most, {less} than it withstands; its maker tells the arc besides."
+        )
     return Line(
         "let_through",
         "Short circuit",

@@ -103,7 +103,9 @@ def _told(wrong: Sequence[_Wrong]) -> str:
     told = [*machines, *tripped, *signals]
     if told:
         return _listed(told)
-    return _listed([f"at the panel {one.item.label} {_said(one.shows)}, usually {_said(one.should)}" for one in wrong])
+    return _listed(
+        [f"at the panel {one.item.label} shows {_said(one.shows)}, usually {_said(one.should)}" for one in wrong]
+    )
 
 
 def _has_tripped(one: _Wrong) -> bool:
