@@ -21,10 +21,12 @@ Figures = Mapping[str, complex]
 
 @dataclass(frozen=True)
 class Solved:
-    """What ngspice makes of a state: each vector by its name, alternating and, where a source drives any, direct."""
+    """What ngspice makes of a state: each vector by its name, alternating and, where a source drives any, direct;
+    and for each frequency that is not that of the supplies."""
 
     ac: Figures
     dc: Figures | None
+    tones: tuple[Figures, ...] = ()
 
 
 def solved(states: Sequence[tuple[Assembly, Frame]], folder: Path) -> list[Solved]:
@@ -35,8 +37,8 @@ def solved(states: Sequence[tuple[Assembly, Frame]], folder: Path) -> list[Solve
         netlist, _, asked = text.partition(".control\n")
         (folder / f"{number}.cir").write_text(f"{netlist}.end\n", encoding="utf-8")
         script.append(f"source {folder}/{number}.cir")
-        for kind, analysis in _analyses(asked):
-            script += [analysis, f"write {folder}/{number}.{kind}"]
+        for kind, *lines in _analyses(asked):
+            script += [*lines, f"write {folder}/{number}.{kind}"]
         script += ["destroy all", "remcirc"]
     (folder / "judge.cir").write_text("\n".join([*script, "quit", ".endc", ".end", ""]), encoding="utf-8")
     command = ["ngspice", "-b", str(folder / "judge.cir")]
@@ -44,15 +46,25 @@ def solved(states: Sequence[tuple[Assembly, Frame]], folder: Path) -> list[Solve
     found = []
     for number, (_, frame) in enumerate(states):
         direct = None if frame.point.dc is None else vectors(folder / f"{number}.op")
-        found.append(Solved(vectors(folder / f"{number}.ac"), direct))
+        count = len(frame.point.tones) + len(frame.point.fading)
+        tones = tuple(vectors(folder / f"{number}.ac{at}") for at in range(1, count + 1))
+        found.append(Solved(vectors(folder / f"{number}.ac0"), direct, tones))
     return found
 
 
-def _analyses(asked: str) -> Iterator[tuple[str, str]]:
-    """The lines of a netlist that make it count: of direct current, if any, then of alternating current."""
+def _analyses(asked: str) -> Iterator[tuple[str, ...]]:
+    """Name and lines of all that a netlist asks for: of direct current, if any, then of each frequency."""
+    altered: list[str] = []
+    count = 0
     for line in asked.splitlines():
-        if line.partition(" ")[0] in ("op", "ac"):
-            yield line[:2], line
+        what = line.partition(" ")[0]
+        if what == "alter":
+            altered.append(line)
+        elif what == "op":
+            yield "op", line
+        elif what == "ac":
+            yield f"ac{count}", *altered, line
+            altered, count = [], count + 1
 
 
 def vectors(raw: Path) -> Figures:
@@ -70,6 +82,8 @@ def disagreement(assembly: Assembly, frame: Frame, found: Solved) -> str | None:
     told = _apart(frame.point.ac, found.ac, numbers)
     if told is None and frame.point.dc is not None and found.dc is not None:
         told = _apart(frame.point.dc, _from_zeros(frame.point.dc, found.dc), numbers)
+    for one, judged_tone in zip((*frame.point.tones, *frame.point.fading), found.tones, strict=True):
+        told = told or _apart(one.flow, judged_tone, numbers)
     return told and f"{told} at {frame.state.time_us} us"
 
 

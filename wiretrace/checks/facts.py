@@ -16,7 +16,7 @@ from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit, End
 from wiretrace.faults.fault import Fault
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.point import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
 from wiretrace.simulation.graph import BranchRef
@@ -317,12 +317,7 @@ class Facts:
         frame = self.bare
         if not frame.joined(one.node, two.node):
             return math.nan
-        return max(
-            abs(frame.ac.volts_between(one.node, two.node)) if frame.ac.joined(one.node, two.node) else 0.0,
-            abs(frame.dc.volts_between(one.node, two.node))
-            if frame.dc is not None and frame.dc.joined(one.node, two.node)
-            else 0.0,
-        )
+        return frame.largest_v(one.node, two.node)
 
     @cached_property
     def bare(self) -> OperatingPoint:

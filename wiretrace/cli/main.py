@@ -41,6 +41,7 @@ from wiretrace.layout.tidy import tidy
 from wiretrace.sequences.sequence import take_steps
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory, frame_of, initial_state, run
+from wiretrace.simulation.fading import metered
 from wiretrace.simulation.race import find_races
 from wiretrace.simulation.warnings import warnings
 from wiretrace.sizing.report import read_sizing
@@ -164,7 +165,7 @@ def measure(circuit: str, dos: tuple[str, ...], until: str, faults: tuple[str, .
 def map_command(circuit: str, reference: str, dos: tuple[str, ...], until: str, faults: tuple[str, ...]) -> None:
     """Potential of every terminal to the terminal REFERENCE at the end of the run, and the current of every wire."""
     assembly, trajectory = _trajectory(circuit, dos, until, faults)
-    frame = frame_of(assembly, trajectory.end)
+    frame = metered(assembly, frame_of(assembly, trajectory.end))
     click.echo(potential_table(assembly, potentials(assembly, frame.point, read_end(assembly, reference))))
     click.echo(current_table(assembly, frame))
 

@@ -13,6 +13,7 @@ from wiretrace.instruments.testers import read_insulation, read_phase_sequence, 
 from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory, frame_of
+from wiretrace.simulation.fading import metered
 
 Reader: TypeAlias = Callable[[Assembly, Trajectory, str], str]
 
@@ -23,7 +24,7 @@ def measured(assembly: Assembly, trajectory: Trajectory, instrument: str, where:
 
 
 def _last(assembly: Assembly, trajectory: Trajectory) -> Frame:
-    return frame_of(assembly, trajectory.end)
+    return metered(assembly, frame_of(assembly, trajectory.end))
 
 
 def _volts(ohm: float, coupling: Coupling, assembly: Assembly, trajectory: Trajectory, where: str) -> str:

@@ -115,8 +115,7 @@ def _made_for(item: Installed, load: Branch) -> str:
 
 
 def _across(frame: Frame, a: int, b: int) -> float:
-    points = [point for point in (frame.point.ac, frame.point.dc) if point is not None and point.joined(a, b)]
-    return max((abs(point.volts_between(a, b)) for point in points), default=0.0)
+    return frame.point.largest_v(a, b)
 
 
 def _too_little(item: Installed, load: Branch, volts: float) -> str:

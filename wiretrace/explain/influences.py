@@ -59,8 +59,10 @@ def influences(
 
     `near` has the nearest first. In the order of the document.
     """
+    if reading.frequency_hz is not None:
+        return (), 0  # It comes from what has a frequency of its own, and not from the contacts of the circuit.
     direct = reading.coupling is Coupling.DC and frame.point.dc is not None
-    solution = frame.point.dc if direct and frame.point.dc is not None else frame.point.ac
+    solution = reading.part
     probes = [assembly.node(reading.red), assembly.node(reading.black)]
     seen = assembly.equations.seen_from(solution, probes)
     there = [(item, _concerned(solution, seen, list(_contacts(assembly, frame, item, direct)))) for item in near]

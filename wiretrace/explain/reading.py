@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import End
@@ -11,7 +13,7 @@ from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.explain.reference import referring
 from wiretrace.explain.star_point import star_points
 from wiretrace.explain.wording import sentences
-from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Coupling, Reading, read_voltage
+from wiretrace.instruments.voltmeter import HIGH_IMPEDANCE_OHM, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.graph import BranchRef
@@ -55,20 +57,30 @@ def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> E
         for side in (red_path, black_path)
     )
     moving, not_tried = influences(assembly, frame, reading, _near(assembly, frame, reading))
+    refers = None if reading.frequency_hz else referring(assembly, frame, reading)
     return Explanation(
         reading,
         red_path,
         black_path,
         completes,
-        sentences(assembly, reading, red_path, black_path, referring(assembly, frame, reading)),
+        sentences(assembly, reading, red_path, black_path, refers, _raising(assembly, frame, reading)),
         moving,
         not_tried,
     )
 
 
+def _raising(assembly: Assembly, frame: Frame, reading: Reading) -> tuple[str, ...]:
+    """Labels of the devices of which a voltage that dies away makes up most of the reading."""
+    if reading.part not in [one.flow for one in frame.point.fading]:
+        return ()
+    numbers = np.flatnonzero(reading.part.emf_v).tolist()
+    places = dict.fromkeys(assembly.branches[n].place for n in numbers)
+    return tuple(assembly.devices[place].label for place in places)
+
+
 def _volts_with_meter(assembly: Assembly, frame: Frame, reading: Reading) -> list[float]:
     """Volts across every branch with the meter's own current added."""
-    solution = frame.point.dc if reading.coupling is Coupling.DC and frame.point.dc else frame.point.ac
+    solution = reading.part
     drops = solution.drop_v
     if not reading.joined or reading.red == reading.black:
         return [abs(drop) for drop in drops.tolist()]

@@ -27,8 +27,8 @@ class ShortCircuit:
 def short_circuit(assembly: Assembly, frame: Frame, conductor: str) -> ShortCircuit | None:
     """From which pole to which, through what; None when it is none."""
     number = assembly.branch_index(conductor)
-    for solution in (frame.point.ac, frame.point.dc):
-        if solution is None or abs(solution.current_a[number]) < LARGE_A:
+    for solution in frame.point.parts:
+        if abs(solution.current_a[number]) < LARGE_A:
             continue
         forth = _followed(assembly, solution.current_a, number, assembly.branches[number].b)
         back = _followed(assembly, solution.current_a, number, assembly.branches[number].a)

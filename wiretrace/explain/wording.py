@@ -1,5 +1,7 @@
 """The reason for a reading in two sentences, one a probe."""
 
+from collections.abc import Sequence
+
 from wiretrace.document.circuit import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.faults.naming import element_name
@@ -12,16 +14,29 @@ NO_CURRENT_V = 0.05
 
 
 def sentences(
-    assembly: Assembly, reading: Reading, red: ProbePath, black: ProbePath, refers: str | None = None
+    assembly: Assembly,
+    reading: Reading,
+    red: ProbePath,
+    black: ProbePath,
+    refers: str | None = None,
+    raising: Sequence[str] = (),
 ) -> tuple[str, str]:
     """What each probe is joined to; the second sentence ends in what that means for the meter.
 
-    `refers` is the place of a path that nobody laid and that alone joins the two sides.
+    `refers` is the place of a path that nobody laid and that alone joins the two sides. `raising` are motors whose
+    residual voltage the meter shows.
     """
     first = f"Red, {_spot(assembly, reading.red, red)}, {_joined(assembly, red)}."
     second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: {_so(reading, red, black)}."
     if refers is not None:
         second = f"{second[:-1]}; only {element_name(assembly, refers, '')} refers the one side to the other."
+    if raising:
+        second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: "
+        second += f"the meter shows {reading.display} V."
+        turns = "still turns, and its rotor raises" if len(raising) == 1 else "still turn, and their rotors raise"
+        second = f"{second[:-1]}, for {listed(list(raising))} {turns} this residual voltage until it has died away."
+    elif reading.frequency_hz is not None:
+        second = f"{second[:-1]}, at {reading.frequency_hz:.3g} Hz."
     return first, second
 
 

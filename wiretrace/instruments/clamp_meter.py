@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from wiretrace.errors import Problem, UnknownTarget
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.point import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Trajectory
 
@@ -43,10 +43,8 @@ def read_current(
     is not there.
     """
     ways = signs(assembly, conductors, turned)
-    amperes = abs(sum((way * assembly.conductor_a(point.ac, name) for name, way in ways.items()), 0j))
-    if point.dc is not None:
-        direct = sum((way * assembly.conductor_a(point.dc, name) for name, way in ways.items()), 0j)
-        amperes = math.hypot(amperes, abs(direct))
+    parts = [sum((way * assembly.conductor_a(part, name) for name, way in ways.items()), 0j) for part in point.parts]
+    amperes = math.hypot(*(abs(part) for part in parts))
     return Current(tuple(conductors), amperes, display(amperes))
 
 

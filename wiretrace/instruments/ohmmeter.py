@@ -74,9 +74,9 @@ def _refuse_fed(assembly: Assembly, frame: Frame, dead: Solution, red: End, blac
     volts = dead.response(assembly.node(red), assembly.node(black))
     for number, ref in enumerate(assembly.branches):
         if abs(volts[number] * dead.admittance_s[number]) > PASSES:
-            value, point = frame.values[number], frame.point
-            seen = abs(point.ac.drop_v[number]) + (abs(point.dc.drop_v[number]) if point.dc is not None else 0.0)
-            drives = value is not None and (value.emf_v != 0 or value.emf_dc_v != 0)
+            value = frame.values[number]
+            seen = sum(abs(part.drop_v[number]) for part in frame.point.parts)
+            drives = value is not None and (value.emf_v != 0 or value.emf_dc_v != 0 or value.tone is not None)
             if drives or seen > LIVE_FROM_V:
                 place = assembly.devices[ref.place].label if ref.place in assembly.devices else ref.place
                 message = f"{place}, which the meter's current goes through, is fed: {NEVER}."

@@ -1,9 +1,10 @@
 """The potential of every terminal to one of them: the hot and cold map of a circuit."""
 
+import math
 from dataclasses import dataclass
 
 from wiretrace.document.circuit import End
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.point import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 
 
@@ -27,7 +28,9 @@ def potentials(assembly: Assembly, point: OperatingPoint, reference: End) -> tup
     for item in assembly.devices.values():
         for terminal in item.structure.terminals:
             node = assembly.graph.node_of[item.id, terminal.name]
-            ac = abs(point.ac.volts_between(node, zero)) if point.ac.joined(node, zero) else 0.0
+            ac = math.hypot(
+                *(abs(one.volts_between(node, zero)) for one in point.alternating if one.joined(node, zero))
+            )
             dc = point.dc.volts_between(node, zero).real if point.dc and point.dc.joined(node, zero) else 0.0
             found.append(Potential(End(device=item.id, terminal=terminal.name), ac, dc, point.joined(node, zero)))
     return tuple(found)

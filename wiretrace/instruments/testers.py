@@ -1,6 +1,7 @@
 """Testers: two poles, phase sequence, insulation."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -8,7 +9,8 @@ from wiretrace.document.circuit import End
 from wiretrace.errors import MeasurementRefused, Problem
 from wiretrace.instruments.ohmmeter import refuse_live
 from wiretrace.instruments.voltmeter import Coupling, read_voltage
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.point import OperatingPoint
+from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 
@@ -43,7 +45,8 @@ def read_two_pole(assembly: Assembly, point: OperatingPoint, red: End, black: En
     kind = direct if reading.coupling is Coupling.DC else "AC"
     ground = assembly.graph.ground
     node = assembly.node(red)
-    live = ground >= 0 and point.ac.joined(node, ground) and abs(point.ac.volts_between(node, ground)) >= POLE_FROM_V
+    to_earth = [abs(one.volts_between(node, ground)) for one in point.alternating if one.joined(node, ground)]
+    live = ground >= 0 and math.hypot(*to_earth) >= POLE_FROM_V
     return TwoPole(red, black, step, f"{step} V {kind}" if step else "dark", live)
 
 
@@ -65,9 +68,8 @@ def read_phase_sequence(assembly: Assembly, point: OperatingPoint, one: End, two
     """Phase-sequence tester on three terminals, its own resistances across them. Raises UnknownTarget."""
     nodes = [assembly.node(end) for end in (one, two, three)]
     pairs = [(nodes[0], nodes[1]), (nodes[1], nodes[2]), (nodes[2], nodes[0])]
-    joined = [pair for pair in pairs if point.ac.joined(*pair)]
-    volts = dict(zip(joined, point.ac.loaded(joined, PHASE_TESTER_OHM), strict=True))
-    a, b, c = (complex(volts.get(pair, 0j)) for pair in pairs)
+    # Of several frequencies it follows the one that is largest there.
+    a, b, c = max((_across(part, pairs) for part in point.alternating), key=lambda three: max(map(abs, three)))
     sizes = sorted(abs(volt) for volt in (a, b, c))
     if sizes[-1] < PHASE_TESTER_FROM_V:
         shows = "dark"
@@ -77,6 +79,13 @@ def read_phase_sequence(assembly: Assembly, point: OperatingPoint, one: End, two
         # The first line voltage leads the second when the field turns clockwise.
         shows = "clockwise" if (a * b.conjugate()).imag > 0 else "counter-clockwise"
     return PhaseSequence((one, two, three), shows)
+
+
+def _across(part: Solution, pairs: Sequence[tuple[int, int]]) -> tuple[complex, ...]:
+    """Volts that one frequency puts across the resistances of the tester."""
+    joined = [pair for pair in pairs if part.joined(*pair)]
+    volts = dict(zip(joined, part.loaded(joined, PHASE_TESTER_OHM), strict=True))
+    return tuple(complex(volts.get(pair, 0j)) for pair in pairs)
 
 
 INSULATION_RANGE_OHM: Final = 20e9

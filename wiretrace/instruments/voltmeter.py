@@ -1,11 +1,13 @@
 """Voltmeter: a resistance across two terminals, and part of the circuit while it is there."""
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
 from wiretrace.document.circuit import End
-from wiretrace.network.solve import OperatingPoint, Solution
+from wiretrace.network.point import OperatingPoint
+from wiretrace.network.solve import Solution
 from wiretrace.simulation.assembly import Assembly
 
 HIGH_IMPEDANCE_OHM: Final = 10e6
@@ -30,7 +32,9 @@ class Reading:
 
     Volts RMS of the alternating part, or the direct part with its sign; `coupling` tells which of
     the two (never AUTO). `joined` is False when no conducting path joins the probes: the meter then
-    shows 0.0 and there is no voltage to speak of. `source_ohm` is the impedance the meter looks into.
+    shows 0.0 and there is no voltage to speak of. `part` is the solution of the frequency that makes up most of it,
+    `phasor_v` its voltage and `source_ohm` the impedance that the meter looks into there; `frequency_hz` is told where
+    it is not that of the supplies.
     """
 
     red: End
@@ -40,7 +44,9 @@ class Reading:
     joined: bool
     source_ohm: float
     phasor_v: complex
+    part: Solution
     coupling: Coupling = Coupling.AC
+    frequency_hz: float | None = None
 
 
 def read_voltage(
@@ -57,28 +63,32 @@ def read_voltage(
     """
     a, b = assembly.node(red), assembly.node(black)
     same = a == b
-    alternating, source_ohm = (0j, 0.0) if same else _loaded(point.ac, a, b, meter_ohm)
-    direct, direct_ohm = (0j, 0.0) if same or point.dc is None else _loaded(point.dc, a, b, meter_ohm)
+    direct, direct_ohm = (0j, 0.0) if point.dc is None else _loaded(point.dc, a, b, meter_ohm)
+    found = [_loaded(part, a, b, meter_ohm) for part in point.alternating]
+    volts = math.hypot(*(abs(one) for one, _ in found))
     joined = same or point.joined(a, b)
     if coupling is Coupling.AUTO:
-        coupling = Coupling.DC if abs(direct) > abs(alternating) else Coupling.AC
+        coupling = Coupling.DC if abs(direct) > volts else Coupling.AC
     if coupling is Coupling.DC:
-        volts = direct.real
-        return Reading(red, black, volts, display(volts), joined, direct_ohm, direct, coupling)
-    return Reading(red, black, abs(alternating), display(abs(alternating)), joined, source_ohm, alternating, coupling)
+        part = point.dc or point.ac
+        return Reading(red, black, direct.real, display(direct.real), joined, direct_ohm, direct, part, coupling)
+    # The first of several that are as large: all that alternates at the frequency of the supplies.
+    most = max(range(len(found)), key=lambda n: abs(found[n][0]))
+    phasor, source_ohm = found[most]
+    hertz = (None, *(one.frequency_hz for one in (*point.tones, *point.fading)))[most]
+    part = point.alternating[most]
+    return Reading(red, black, volts, display(volts), joined, source_ohm, phasor, part, coupling, hertz)
 
 
 def read_between(point: OperatingPoint, a: int, b: int, meter_ohm: float = HIGH_IMPEDANCE_OHM) -> float:
     """What a voltmeter shows between two nodes, the larger of the alternating and the direct part, volts."""
-    if a == b:
-        return 0.0
-    parts = [point.ac] if point.dc is None else [point.ac, point.dc]
-    return max(abs(_loaded(part, a, b, meter_ohm)[0]) for part in parts)
+    alternating = math.hypot(*(abs(_loaded(part, a, b, meter_ohm)[0]) for part in point.alternating))
+    return max(alternating, abs(_loaded(point.dc, a, b, meter_ohm)[0]) if point.dc is not None else 0.0)
 
 
 def _loaded(solution: Solution, a: int, b: int, meter_ohm: float) -> tuple[complex, float]:
     """Volts across the meter and the size of the impedance that it looks into, ohm."""
-    if not solution.joined(a, b):
+    if a == b or not solution.joined(a, b):
         return 0j, 0.0
     open_v, source_ohm = solution.thevenin(a, b)
     return open_v * meter_ohm / (meter_ohm + source_ohm), abs(source_ohm)

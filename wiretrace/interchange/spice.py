@@ -4,7 +4,8 @@ Every terminal is a node and every conducting element stands in the netlist with
 that state; open contacts are left out. Each conductor has a source of zero volts that measures its
 current. The netlist runs in batch mode and prints the real and imaginary part of every node's
 potential in volts RMS and of every conductor's current in amperes; where a source of direct
-voltage is at work, the direct potentials and currents before them.
+voltage is at work, the direct potentials and currents before them, and after them those of each frequency that is not
+that of the supplies.
 """
 
 import cmath
@@ -27,12 +28,14 @@ def spice_netlist(assembly: Assembly, frame: Frame) -> str:
     # A part of the network on its own has no potential to the rest: tie its zero to earth.
     lines += [f"Rzero{node} n{node} 0 1" for island, node in sorted(zeros.items()) if node != ground]
     lines += _direct_zeros(frame, set(zeros.values()))
+    tones = (*frame.point.tones, *frame.point.fading)
+    sources = sorted({*_driving(frame), *(n for one in tones for n in _nonzero(one.flow))})
     measured = []
     for number, value in enumerate(frame.values):
         if value is not None:
             ref = assembly.branches[number]
             lines.append(f"* {ref.place} {ref.branch}".rstrip())
-            lines += _element(assembly, frame, number, value)
+            lines += _element(assembly, frame, number, value, number in sources)
             if not ref.branch:
                 measured.append(number)
     lines += _rising(assembly, frame)
@@ -40,11 +43,36 @@ def spice_netlist(assembly: Assembly, frame: Frame) -> str:
     if frame.point.dc is not None:
         lines += ["op", *(f"print v(n{node})" for node in range(len(assembly.nodes)))]
         lines += [f"print i(vi{number})" for number in measured]
-    frequency = f"{assembly.frequency_hz:.12g}"
-    lines += [f"ac lin 1 {frequency} {frequency}"]
-    lines += [f"print vr(n{node}) vi(n{node})" for node in range(len(assembly.nodes))]
-    lines += [f"print real(i(vi{number})) imag(i(vi{number}))" for number in measured]
+    shown = [f"print vr(n{node}) vi(n{node})" for node in range(len(assembly.nodes))]
+    shown += [f"print real(i(vi{number})) imag(i(vi{number}))" for number in measured]
+    lines += [*_at(assembly.frequency_hz), *shown]
+    for tone in tones:
+        # Each frequency by itself, with the sources of the others at zero volts.
+        lines += [line for number in sources for line in _set(number, complex(tone.flow.emf_v[number]))]
+        lines += [*_at(tone.frequency_hz), *shown]
     return "\n".join([*lines, "quit", ".endc", ".end", ""])
+
+
+def _at(frequency_hz: float) -> Iterator[str]:
+    frequency = f"{frequency_hz:.15g}"
+    yield f"ac lin 1 {frequency} {frequency}"
+
+
+def _driving(frame: Frame) -> list[int]:
+    """Branches with a source of alternating voltage at the frequency of the supplies."""
+    return [n for n, value in enumerate(frame.values) if value is not None and value.emf_v != 0]
+
+
+def _nonzero(flow: Solution) -> list[int]:
+    """Branches with a source at the frequency of this solution."""
+    return [n for n, emf_v in enumerate(flow.emf_v.tolist()) if emf_v != 0]
+
+
+def _set(number: int, emf_v: complex) -> Iterator[str]:
+    """A source of the netlist with another voltage: `emf_v` is the rise from a to b."""
+    size, angle = cmath.polar(-emf_v)
+    yield f"alter @vs{number}[acmag] = {size:.15g}"
+    yield f"alter @vs{number}[acphase] = {math.degrees(angle):.15g}"
 
 
 def printable(text: str) -> str:
@@ -75,7 +103,7 @@ def _zeros(solution: Solution) -> dict[int, int]:
     return {int(shape.island[node]): node for node in range(len(zero)) if zero[node]}
 
 
-def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Iterator[str]:
+def _element(assembly: Assembly, frame: Frame, number: int, value: Value, driven: bool) -> Iterator[str]:
     """Meter of a link; then source, mutual voltages, resistance and inductance in series, capacitance in parallel."""
     ref = assembly.branches[number]
     here = f"n{ref.a}"
@@ -89,7 +117,7 @@ def _element(assembly: Assembly, frame: Frame, number: int, value: Value) -> Ite
     if value.capacitance_f:
         yield f"C{number} {here} n{ref.b} {value.capacitance_f:.15g}"
     pieces = []
-    if value.emf_v or value.emf_dc_v:
+    if driven or value.emf_dc_v:
         # The emf is the rise from a to b, so the source's plus is at its far end.
         size, angle = cmath.polar(-value.emf_v)
         pieces.append((f"Vs{number}", f"dc {-value.emf_dc_v:.15g} ac {size:.15g} {math.degrees(angle):.15g}"))

@@ -155,18 +155,6 @@ class Solution(Flow):
         return probe[:-1]
 
 
-@dataclass(frozen=True)
-class OperatingPoint:
-    """The steady state: its alternating part, and its direct part where any source drives one."""
-
-    ac: Solution
-    dc: Solution | None = None
-
-    def joined(self, a: int, b: int) -> bool:
-        """Is there any conducting path between two nodes?"""
-        return self.ac.joined(a, b) or (self.dc is not None and self.dc.joined(a, b))
-
-
 class Solver:
     """Solves one network again and again; remembers the unknowns of patterns it has met."""
 

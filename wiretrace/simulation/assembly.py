@@ -58,6 +58,7 @@ class Assembly:
         self.adapting = [item for item in self.devices.values() if _overrides(item, "adapt")]
         self.sensing = [item for item in self.devices.values() if _overrides(item, "sense")]
         self.evolving = [item for item in self.devices.values() if _overrides(item, "evolve")]
+        self.fading = [item for item in self.devices.values() if _overrides(item, "fading")]
         self.due_names = [(item.id, names) for item in self.devices.values() if (names := _due_names(item))]
         """The state variables of each device that are times at which it changes by itself."""
         ids = {item.label: item.id for item in self.devices.values()}

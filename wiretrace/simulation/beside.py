@@ -17,6 +17,7 @@ from wiretrace.catalogue.machinery.structure import DeviceState
 from wiretrace.document.checked import Installed
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.elements import OnBranch
+from wiretrace.network.point import AtFrequency
 from wiretrace.network.solve import Flow
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, happened, passed, run
@@ -101,6 +102,7 @@ class Moment:
 class _Flows:
     ac: Flow
     dc: Flow | None
+    tones: tuple[AtFrequency, ...] = ()
 
 
 def along(course: Course, faulty: Assembly) -> Iterator[Moment]:
@@ -159,7 +161,9 @@ def _with_fault(assembly: Assembly, frame: Frame, fault: OnBranch, index: int) -
     """What flows with the fault where all devices stand as in the frame; None where too many digits would be lost."""
     value = fault.made_of(frame.values[index], assembly.graph)
     if value is frame.values[index]:
-        return _Flows(frame.point.ac, frame.point.dc)
+        return _Flows(frame.point.ac, frame.point.dc, frame.point.tones)
+    if frame.point.tones:
+        return None
     ac = frame.point.ac.changed(index, assembly.equations.admittance_s(value, direct=False))
     dc = frame.point.dc
     direct = None if dc is None else dc.changed(index, assembly.equations.admittance_s(value, direct=True))

@@ -14,7 +14,7 @@ from wiretrace.catalogue.machinery.element import Signal, Value
 from wiretrace.catalogue.machinery.structure import DeviceState, Params, View
 from wiretrace.document.checked import Installed
 from wiretrace.errors import Problem, TooManyEvents, UnstableInstant
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.point import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.chatter import Chatter, Recurrence
 from wiretrace.simulation.state import Action, State, bad_state

@@ -1,15 +1,16 @@
 """From what branches are worth to potentials and currents: alternating, direct, and as an ohmmeter finds them."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import permutations
 
 import numpy as np
 
-from wiretrace.catalogue.machinery.element import Value
+from wiretrace.catalogue.machinery.element import Tone, Value
 from wiretrace.errors import Problem, SingularNetwork
-from wiretrace.network.solve import OperatingPoint, Solution, Solver
+from wiretrace.network.point import AtFrequency, OperatingPoint
+from wiretrace.network.solve import Solution, Solver
 from wiretrace.network.topology import Complexes, Network
 from wiretrace.simulation.graph import Graph
 
@@ -82,10 +83,29 @@ class Equations:
         try:
             alternating = self._alternating.solve(admittance, emf, transfer, near.ac if near else None)
             direct = self._solve_direct(values) if any(v is not None and v.emf_dc_v for v in values) else None
+            tones = {n: v.tone for n, v in enumerate(values) if v is not None and v.tone is not None}
+            return OperatingPoint(alternating, direct, self.toned(values, tones) if tones else ())
         except SingularNetwork as error:
             causes = tuple(self._named(problem) for problem in error.problems)
             raise SingularNetwork(causes[0].message, causes) from error
-        return OperatingPoint(alternating, direct)
+
+    def toned(self, values: Sequence[Value | None], tones: Mapping[int, Tone]) -> tuple[AtFrequency, ...]:
+        """What sources of other frequencies drive, by their branches: each frequency by itself, the lowest first.
+
+        Everything has its impedance at that frequency, and every other source is at zero volts (superposition).
+        Raises SingularNetwork.
+        """
+        found = []
+        for frequency_hz in sorted({tone.frequency_hz for tone in tones.values()}):
+            omega = 2 * math.pi * frequency_hz
+            admittance = np.array([0j if v is None else v.admittance_s(omega) for v in values], dtype=np.complex128)
+            emf = np.zeros(len(values), dtype=np.complex128)
+            for number, tone in tones.items():
+                if tone.frequency_hz == frequency_hz and values[number] is not None:
+                    emf[number] = tone.emf_v
+            transfer = self._couple(values, admittance, omega) if self._groups else None
+            found.append(AtFrequency(frequency_hz, self._alternating.solve(admittance, emf, transfer)))
+        return tuple(found)
 
     def solve_dead(self, values: Sequence[Value | None]) -> Solution:
         """Solve with direct current and every source at zero volts, as an ohmmeter finds the circuit.
@@ -116,19 +136,22 @@ class Equations:
         self._last = (tuple(values), admittance, emf)
         return (admittance.copy() if self._groups else admittance), emf
 
-    def _couple(self, values: Sequence[Value | None], admittance: Complexes) -> Complexes:
+    def _couple(self, values: Sequence[Value | None], admittance: Complexes, omega: float | None = None) -> Complexes:
         """Transfer admittances of the coupled pairs; sets the own admittances of the windings.
 
-        Windings that are open take no part: the impedance matrix of the others is inverted.
+        Windings that are open take no part: the impedance matrix of the others is inverted. Only what belongs to the
+        frequency of the supplies is remembered; `omega` is another one.
         """
         transfer = np.zeros(len(self._pair_of), dtype=np.complex128)
         for number, group in enumerate(self._groups):
             wound = [(index, value) for index in group if (value := values[index]) is not None]
             present = tuple(value for _, value in wound)
-            known = self._inverses.get(number)
+            known = self._inverses.get(number) if omega is None else None
             if known is None or known[0] != present:
                 names = tuple(self._graph.branches[index].branch for index, _ in wound)
-                known = self._inverses[number] = (present, _inverse(names, present, self._omega))
+                known = (present, _inverse(names, present, omega or self._omega))
+                if omega is None:
+                    self._inverses[number] = known
             for row, (to, _) in enumerate(wound):
                 admittance[to] = known[1][row, row]
                 for col, (of, _) in enumerate(wound):

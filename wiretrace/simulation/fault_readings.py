@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 
 from wiretrace.catalogue.machinery.element import Value
 from wiretrace.faults.fault import Fault
-from wiretrace.network.solve import SMALLEST_LEFT, OperatingPoint, Solution
+from wiretrace.network.point import OperatingPoint
+from wiretrace.network.solve import SMALLEST_LEFT, Solution
 from wiretrace.network.topology import Bools, Complexes, Ints
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
@@ -42,6 +43,7 @@ class Nodes:
     transfer_ohm: Complexes
     island: Ints
     solution: Solution | None = None
+    direct: bool = False
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,11 @@ class Solved:
     values: Values
     nodes: tuple[Nodes, ...]
     dead: bool = False
+
+    @property
+    def corrects(self) -> bool:
+        """Is it corrected rather than solved anew? Not with sources of other frequencies, each with its own nodes."""
+        return self.dead or not any(value is not None and value.tone for value in self.values)
 
 
 @dataclass(frozen=True)
@@ -82,7 +89,8 @@ def _solve(assembly: Assembly, values: Values, dead: bool) -> tuple[Nodes, ...]:
 
 def nodes_of(point: OperatingPoint) -> tuple[Nodes, ...]:
     """The nodes for each kind of current."""
-    return tuple(_nodes(solution) for solution in (point.ac, point.dc) if solution is not None)
+    alternating = tuple(_nodes(solution) for solution in point.alternating)
+    return alternating if point.dc is None else (*alternating, replace(_nodes(point.dc), direct=True))
 
 
 def dead_values(assembly: Assembly, state: State) -> list[Value | None]:
@@ -139,7 +147,8 @@ def nodes_under(assembly: Assembly, base: Solved, fault: Fault) -> tuple[Nodes, 
             values[index] = None
     fault.disturb(values, assembly.graph)
     changed = [n for n, (new, old) in enumerate(zip(values, base.values, strict=True)) if new is not old]
-    if not any(n in assembly.equations.coupled for n in changed) and not fault.parts():
+    coupled = any(n in assembly.equations.coupled for n in changed)
+    if base.corrects and not coupled and not fault.parts():
         found = []
         for direct, nodes in zip((True,) if base.dead else (False, True), base.nodes, strict=False):
             steps = [_step(assembly, base, values, n, direct) for n in changed]
@@ -148,7 +157,7 @@ def nodes_under(assembly: Assembly, base: Solved, fault: Fault) -> tuple[Nodes, 
             after = _corrected(assembly, nodes, steps)
             if after is None:
                 break
-            found.append(after)
+            found.append(replace(after, direct=nodes.direct))
         else:
             return tuple(found)
     if not extra and not fault.parts():
@@ -241,12 +250,16 @@ def _joined(nodes: Nodes, step: _Step) -> Nodes:
 
 def volts_between(found: Sequence[Nodes], red: Ints, black: Ints) -> Floats:
     """What a voltmeter shows from nodes to nodes: the larger of both kinds of voltage under it, 0 without a way."""
-    volts = np.zeros(red.shape)
+    alternating, direct = np.zeros(red.shape), np.zeros(red.shape)
     for kind in found:
         open_v = kind.potential_v[red] - kind.potential_v[black]
         seen = np.abs(open_v * (METER_OHM / (METER_OHM + _source_ohm(kind, red, black))))
-        volts = np.maximum(volts, np.where(kind.island[red] == kind.island[black], seen, 0.0))
-    return volts
+        joined = np.where(kind.island[red] == kind.island[black], seen, 0.0)
+        if kind.direct:
+            direct = joined
+        else:
+            alternating = np.hypot(alternating, joined)
+    return np.maximum(alternating, direct)
 
 
 def ohms_between(found: Sequence[Nodes], red: Ints, black: Ints) -> Floats:

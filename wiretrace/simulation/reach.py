@@ -133,8 +133,7 @@ def _apart(frame: Frame, ways: Sequence[Path]) -> Iterator[Path]:
 def _volts(frame: Frame, one: int, two: int | None) -> float:
     if two is None:
         return 0.0
-    points = [point for point in (frame.point.ac, frame.point.dc) if point is not None and point.joined(one, two)]
-    return max((abs(point.volts_between(one, two)) for point in points), default=0.0)
+    return frame.point.largest_v(one, two)
 
 
 def _standing(poles: Mapping[int, Standing], best: tuple[int, int] | None, pole: int | None) -> Standing:

@@ -1,10 +1,11 @@
 """What the branches of one device see, worked out only for those that it looks at."""
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Protocol
 
-from wiretrace.catalogue.machinery.element import Signal
+from wiretrace.catalogue.machinery.element import Heard, Signal
+from wiretrace.network.point import AtFrequency
 from wiretrace.network.solve import Flow
 
 
@@ -19,6 +20,10 @@ class Flows(Protocol):
     def dc(self) -> Flow | None:
         """The direct part."""
 
+    @property
+    def tones(self) -> Sequence[AtFrequency]:
+        """The parts of other frequencies than that of the supplies."""
+
 
 class BranchSignals(Mapping[str, Signal]):
     """The signals of one device by branch name. `indexes` are the numbers of its branches."""
@@ -32,9 +37,11 @@ class BranchSignals(Mapping[str, Signal]):
     def __getitem__(self, name: str) -> Signal:
         index = self._indexes[name]
         ac, dc = self._point.ac, self._point.dc
-        if dc is None:
-            return Signal(ac.volts[index], ac.amperes[index])
-        return Signal(ac.volts[index], ac.amperes[index], dc.volts[index].real, dc.amperes[index].real)
+        direct = (0.0, 0.0) if dc is None else (dc.volts[index].real, dc.amperes[index].real)
+        if not self._point.tones:
+            return Signal(ac.volts[index], ac.amperes[index], *direct)
+        tones = [Heard(one.frequency_hz, one.flow.volts[index], one.flow.amperes[index]) for one in self._point.tones]
+        return Signal(ac.volts[index], ac.amperes[index], *direct, tuple(tones))
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._indexes)
@@ -60,7 +67,8 @@ class InnerSignals(Mapping[str, Signal]):
         if math.isinf(ohm):
             return Signal(0j, 0j)
         left = signal.voltage_v - ohm * signal.current_a
-        return Signal(left, signal.current_a, signal.dc_v - ohm * signal.dc_a, signal.dc_a)
+        tones = tuple(one._replace(voltage_v=one.voltage_v - ohm * one.current_a) for one in signal.tones)
+        return Signal(left, signal.current_a, signal.dc_v - ohm * signal.dc_a, signal.dc_a, tones)
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._seen)

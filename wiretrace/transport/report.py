@@ -17,6 +17,7 @@ from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.instruments.voltmeter import Coupling, Reading, read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, Trajectory
+from wiretrace.simulation.fading import watched
 from wiretrace.simulation.reach import Reach, Standing, feeding, reach
 from wiretrace.simulation.state import Action, State
 from wiretrace.simulation.warnings import warnings
@@ -179,7 +180,8 @@ def run_data(
     With `changes_only` frames after the first leave out what is as it was in the frame before.
     """
     describe = Describer(assembly, probes)
-    frames = [describe.frame(frame) for frame in trajectory.frames]
+    seen = watched(assembly, trajectory) if probes else trajectory.frames
+    frames = [describe.frame(frame) for frame in seen]
     return RunData.model_construct(
         frames=tuple(_changes(frames) if changes_only else frames),
         end=state_data(trajectory.end),
@@ -267,9 +269,9 @@ def _currents(assembly: Assembly, frame: Frame) -> dict[str, float]:
     ids = [c.id for c in assembly.circuit.conductors]
     if assembly.faults:
         return {name: read_current(assembly, frame.point, (name,)).current_a for name in ids}
-    rms = abs(frame.point.ac.current_a)
-    if frame.point.dc is not None:
-        rms = np.hypot(rms, frame.point.dc.current_a.real)
+    rms = np.zeros(len(frame.values))
+    for part in frame.point.parts:
+        rms = np.hypot(rms, abs(part.current_a))
     currents = rms.tolist()
     return {name: currents[assembly.branch_index(name)] for name in ids}
 

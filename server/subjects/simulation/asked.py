@@ -12,6 +12,7 @@ from server.subjects.simulation.frames import Frames
 from wiretrace.document.circuit import Frozen
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, checked_state, initial_state
+from wiretrace.simulation.fading import metered
 from wiretrace.simulation.state import State
 from wiretrace.transport.report import StateData, state_from_data
 
@@ -41,7 +42,8 @@ class Asked(Frozen):
 
 
 def frame_in(assembly: Assembly, data: StateData | None) -> Frame:
-    return FRAMES.at(assembly, initial_state(assembly) if data is None else state_from_data(data))
+    """The circuit in a state, as a meter finds it."""
+    return metered(assembly, FRAMES.at(assembly, initial_state(assembly) if data is None else state_from_data(data)))
 
 
 def state_in(assembly: Assembly, data: StateData | None) -> State:

@@ -22,7 +22,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
 
-from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Tone, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, CommandRole, Does, Operating, Protects, Ratings, Windings
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import (
@@ -221,6 +221,10 @@ class Kind(ABC):
 
         Values of branches that these parameters leave out are passed over.
         """
+
+    def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
+        """Voltages in its branches that die away by themselves: no device acts on them, a meter shows them."""
+        return {}
 
     def contact_value(self, params: Params) -> Value:
         """What a contact of this device is worth when closed."""

@@ -9,6 +9,22 @@ CONTACT_OHM: Final = 0.01
 
 
 @dataclass(frozen=True, slots=True)
+class Tone:
+    """A voltage of a frequency of its own: the rise from `a` to `b` as a complex RMS phasor of that frequency."""
+
+    emf_v: complex
+    frequency_hz: float
+
+
+class Heard(NamedTuple):
+    """What a branch sees of a frequency that is not that of the supplies: volts and amperes, RMS phasors of it."""
+
+    frequency_hz: float
+    voltage_v: complex
+    current_a: complex
+
+
+@dataclass(frozen=True, slots=True)
 class Value:
     """What a branch is worth now: R and L in series with a source, or a capacitor.
 
@@ -17,7 +33,8 @@ class Value:
     same core with the ohms and henries of the voltage that each ampere there raises here; it need
     not be the same both ways (a turning rotor). `direct_ohm` is the resistance to direct current
     where that is another than `resistance_ohm`. `joint_ohm` is in series with all of that, the
-    capacitance included. An open branch has no Value.
+    capacitance included. `tone` is a source of another frequency than that of the supplies, in series too: what it
+    drives is solved by itself and adds as the root of the sum of the squares. An open branch has no Value.
     """
 
     resistance_ohm: float = 0.0
@@ -28,6 +45,7 @@ class Value:
     mutual: tuple[tuple[str, float, float], ...] = ()
     direct_ohm: float | None = None
     joint_ohm: float = 0.0
+    tone: Tone | None = None
 
     def impedance_ohm(self, angular_frequency: float) -> complex:
         """Series impedance in ohm at an angular frequency in radians per second."""
@@ -55,20 +73,21 @@ class Value:
 class Signal(NamedTuple):
     """What one branch sees: volts from `a` to `b`, amperes flowing from `a` to `b`.
 
-    RMS phasors of the alternating part, plain numbers of the direct part.
+    RMS phasors of the alternating part, plain numbers of the direct part; `tones` are the parts of other frequencies.
     """
 
     voltage_v: complex
     current_a: complex
     dc_v: float = 0.0
     dc_a: float = 0.0
+    tones: tuple[Heard, ...] = ()
 
     @property
     def rms_v(self) -> float:
         """RMS of the whole voltage, direct part included."""
-        return math.hypot(abs(self.voltage_v), self.dc_v)
+        return math.hypot(abs(self.voltage_v), self.dc_v, *(abs(one.voltage_v) for one in self.tones))
 
     @property
     def rms_a(self) -> float:
         """RMS of the whole current, direct part included."""
-        return math.hypot(abs(self.current_a), self.dc_a)
+        return math.hypot(abs(self.current_a), self.dc_a, *(abs(one.current_a) for one in self.tones))

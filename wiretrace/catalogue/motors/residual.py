@@ -4,7 +4,7 @@ import cmath
 import math
 from collections.abc import Sequence
 
-from wiretrace.catalogue.machinery.element import Signal
+from wiretrace.catalogue.machinery.element import Signal, Tone
 from wiretrace.catalogue.machinery.structure import DeviceState, amount
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import Machine
@@ -35,6 +35,22 @@ def left(
     rotor = machine.rotor_running_ohm
     tau_s = (machine.magnetising_ohm.imag + rotor.imag) / (omega * rotor.real)
     return voltage(state) * cmath.rect(math.exp(-seconds / tau_s), -(1 - mean) * omega * seconds)
+
+
+def fading(machine: Machine, state: DeviceState, names: Sequence[str]) -> dict[str, Tone]:
+    """What a meter finds of it at the windings, each as the rise in it, volts RMS, at the frequency of the rotor.
+
+    The flux that is left turns with the rotor: its voltage goes with the speed (Fitzgerald, Electric Machinery,
+    chapter 6). The leakage of the stator holds none of it.
+    """
+    speed = amount(state, "speed")
+    if state["fed"] or speed == 0:
+        return {}
+    behind = 1 / TURN if speed > 0 else TURN
+    share = machine.magnetising_ohm / (machine.stator_ohm + machine.magnetising_ohm)
+    hertz = abs(speed) * machine.plate.frequency_hz
+    first_v = -voltage(state) * abs(share) * abs(speed)
+    return {name: Tone(first_v * behind**n, hertz) for n, name in enumerate(names)}
 
 
 def surge_a(machine: Machine, state: DeviceState, windings: Sequence[Signal]) -> float:

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.device import Kind
-from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
+from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Tone, Value
 from wiretrace.catalogue.machinery.purpose import Actuator, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import (
     NETWORK_HZ,
@@ -224,6 +224,9 @@ class ThreePhaseMotor(Kind):
             speed = amount(state, "speed")
             state = {**state, "speed": 0.0 if abs(speed) < 1e-5 else speed, "anew": True, "steps_at_us": None}
         return state
+
+    def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
+        return residual.fading(self.equivalent(params).machine, state, self.windings)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         machine = self.equivalent(params).machine

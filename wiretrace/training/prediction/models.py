@@ -14,7 +14,7 @@ from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.contacts import WrongContact
 from wiretrace.faults.kinds.elements import Open
 from wiretrace.instruments.voltmeter import Reading, read_voltage
-from wiretrace.network.solve import OperatingPoint
+from wiretrace.network.point import OperatingPoint
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import Standing, reach
