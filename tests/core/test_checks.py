@@ -57,6 +57,7 @@ def other_contact(base: Circuit, device_id: str, old: tuple[str, str], new: tupl
 # Mistakes that a library circuit shows on purpose, or that are a matter of where it stands.
 KNOWN = {
     "control-transformer-unearthed": {"secondary"},
+    "frequency-converter-contactor-mistake": {"behind_converter"},
     "hand-off-auto": {"automatic_restart"},
     "hand-off-auto-seal-in-mistake": {"automatic_restart"},
     "level-relay-pump": {"automatic_restart"},
@@ -94,7 +95,15 @@ def numbered(base: Circuit, **numbers: str) -> Circuit:
     return base.model_copy(update={"conductors": tuple(wires)})
 
 
+def with_kind(base: Circuit, device_id: str, kind: str, **params: float | str) -> Circuit:
+    """The circuit with a device of another kind in the place of one."""
+    changed = {"kind": kind, "params": params}
+    devices = [d.model_copy(update=changed) if d.id == device_id else d for d in base.devices]
+    return base.model_copy(update={"devices": tuple(devices), "sheets": ()})
+
+
 line, reversing, delta = library_circuit(LINE), library_circuit(REVERSING), library_circuit(STAR_DELTA)
+drive = library_circuit("frequency-converter-fan")
 ammeter, dc = library_circuit("current-transformer-ammeter"), library_circuit("dc-control-pnp")
 MISTAKES: list[tuple[str, Circuit, str]] = [
     ("wire_numbers", numbered(line, c3="2"), "The number 2 stands on two potentials: at F2:96 and at S0:12"),
@@ -147,6 +156,12 @@ MISTAKES: list[tuple[str, Circuit, str]] = [
     ),
     ("sensors", with_params(rewired(dc, w19="sensor:L-", w20="sensor:L+"), {}), ""),
     ("clamps", with_more(line, wire("extra", "stop:12", "run-lamp:X1"), wire("more", "stop:12", "x1:a")), "has"),
+    ("behind_converter", with_more(drive, wire("extra", "fuses:2", "converter:U")), "Mains comes to the output of T1"),
+    (
+        "residual_type",
+        with_kind(drive, "fuses", "residual_current_device", poles=4, residual_type="A"),
+        "can leak smooth direct current",
+    ),
     ("open_ends", rewired(line, n_stopped="", n_tripped=""), "has no wire"),
     ("earth", rewired(line, pe_motor=""), "not joined to earth"),
 ]

@@ -8,6 +8,7 @@ from wiretrace.catalogue.machinery.purpose import Does
 from wiretrace.checks import (
     conductor_rules,
     control_rules,
+    converter_rules,
     described_rules,
     measuring_rules,
     overload_rules,
@@ -29,6 +30,7 @@ RULES: Final[tuple[Rule, ...]] = (
     *control_rules.RULES,
     *overload_rules.RULES,
     *power_rules.RULES,
+    *converter_rules.RULES,
     *measuring_rules.RULES,
     *supply_rules.RULES,
     *conductor_rules.RULES,

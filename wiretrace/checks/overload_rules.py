@@ -28,7 +28,13 @@ def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding | CannotTell]:
             continue
         windings = motor.kind.three_phase
         leads = windings.leads if windings else ()
-        bare = [name for name in leads if any(p.what == "live" for p in around.poles_at(facts.node(motor, name)))]
+        # A source that protects what hangs on it, as a converter does its motor, is as good as a relay.
+        own = {item.id for item in relays}
+        bare = [
+            name
+            for name in leads
+            if any(p.what == "live" and p.device not in own for p in around.poles_at(facts.node(motor, name)))
+        ]
         # A winding with both ends out may have its relay at either.
         if windings and windings.ends:
             pairs = list(zip(windings.starts, windings.ends, strict=True))

@@ -50,12 +50,12 @@ def _other_way(facts: Facts, ref: BranchRef) -> bool:
     )
 
 
-def _lines_at(facts: Facts, motor: Installed, contactor: Installed) -> Mapping[str, str]:
-    """Which live pole each first lead of a motor gets through a contactor."""
+def _lines_at(facts: Facts, motor: Installed, contactor: Installed) -> Mapping[str, tuple[str, str]]:
+    """Which live pole, by device and terminal, each first lead of a motor gets through a contactor."""
     parts = joined_with(facts, (contactor,))
     found = {}
     for name in motor.kind.three_phase.starts if motor.kind.three_phase else ():
-        live = [p.terminal for p in parts.poles_at(facts.node(motor, name)) if p.what == "live"]
+        live = [(p.device, p.terminal) for p in parts.poles_at(facts.node(motor, name)) if p.what == "live"]
         if len(live) == 1:
             found[name] = live[0]
     return found
@@ -72,6 +72,8 @@ def reversing_contactors_exchange_two_lines(facts: Facts) -> Iterator[Finding]:
         raise NothingToCheck
     for motor, one, two in pairs:
         first, second = _lines_at(facts, motor, one), _lines_at(facts, motor, two)
+        if {source for source, _ in first.values()} != {source for source, _ in second.values()}:
+            continue  # Mains by one and a converter by the other: no exchange tells the way that it turns.
         moved = sum(first[name] != second[name] for name in first)
         if moved == 2:
             continue

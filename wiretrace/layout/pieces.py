@@ -15,7 +15,7 @@ WIDE: Final = 4
 
 POWER: Final = frozenset(
     (
-        *(Does.FEEDS, Does.FEELS_CURRENT, Does.FEELS_VOLTAGE, Does.TURNS, Does.LESSENS),
+        *(Does.FEEDS, Does.FEELS_CURRENT, Does.FEELS_VOLTAGE, Does.TURNS, Does.LESSENS, Does.CONVERTS),
         *(Does.STEPS_CURRENT_DOWN, Does.SHORTS, Does.MEASURES),
     )
 )

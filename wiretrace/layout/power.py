@@ -22,7 +22,8 @@ def power_places(pieces: Sequence[Piece]) -> list[Placement]:
     walk = _Walk(pieces)
     feeds = [piece for piece in pieces if piece.item.kind.poles and not piece.item.kind.coupled]
     # What only passes on what it is fed with, as a rectifier, stands below that.
-    roots = [piece for piece in feeds if piece.part.does is not Does.TRANSFORMS] or feeds or list(pieces[:1])
+    passing = (Does.TRANSFORMS, Does.CONVERTS)
+    roots = [piece for piece in feeds if piece.part.does not in passing] or feeds or list(pieces[:1])
     walk.go([(piece, 0, None) for piece in roots], through_motors=False)
     motors = max(walk.rank.values(), default=0) + 1
     walk.rank |= {piece.key: motors for piece in pieces if piece.is_motor}

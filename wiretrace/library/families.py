@@ -148,6 +148,16 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "Read volts between the rings at standstill and running; open one ring and start again.",
             ),
             Shown("soft-starter-bypass", "The voltage rises, then a contactor takes over.", "Set a longer ramp."),
+            Shown(
+                "frequency-converter-fan",
+                "Any speed: voltage and frequency rise together.",
+                "Read volts, amperes and rpm at 20 and at 50 Hz; strike S9 while it runs, and let it go.",
+            ),
+            Shown(
+                "frequency-converter-contactor-mistake",
+                "A contactor between converter and motor that switches while it runs.",
+                "Press start. Then lead 53-54 of K1 between 24V and RF, and start again.",
+            ),
         ),
     ),
     Family(

@@ -10,7 +10,7 @@ from wiretrace.document.checked import Installed
 from wiretrace.document.circuit import Circuit, End
 from wiretrace.document.nets import nets
 
-CARRIES: Final = (Does.SWITCHES_LOAD, Does.FEELS_CURRENT, Does.LESSENS)
+CARRIES: Final = (Does.SWITCHES_LOAD, Does.FEELS_CURRENT, Does.LESSENS, Does.CONVERTS)
 """Parts that the motor's current flows through."""
 Way = tuple[str, End | int, End | int]
 """Through a device, from one potential to another; a terminal without a conductor is one of its own."""

@@ -4701,7 +4701,7 @@ export interface components {
          * @description What a part of a device is there for.
          * @enum {string}
          */
-        Does: "unstated" | "feeds" | "transforms" | "switches load" | "operates" | "normally open" | "normally closed" | "changes over" | "feels current" | "feels voltage" | "watches insulation" | "lessens voltage" | "turns" | "shows" | "consumes" | "takes signals" | "gives signals" | "senses" | "measures" | "steps current down" | "shorts" | "joins" | "locks";
+        Does: "unstated" | "feeds" | "transforms" | "switches load" | "operates" | "normally open" | "normally closed" | "changes over" | "feels current" | "feels voltage" | "watches insulation" | "converts" | "lessens voltage" | "turns" | "shows" | "consumes" | "takes signals" | "gives signals" | "senses" | "measures" | "steps current down" | "shorts" | "joins" | "locks";
         /** Drawing */
         Drawing: {
             /**

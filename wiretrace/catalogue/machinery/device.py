@@ -23,7 +23,16 @@ from collections.abc import Iterator, Mapping
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Tone, Value
-from wiretrace.catalogue.machinery.purpose import Actuator, CommandRole, Does, Operating, Protects, Ratings, Windings
+from wiretrace.catalogue.machinery.purpose import (
+    Actuator,
+    CommandRole,
+    Does,
+    Leaks,
+    Operating,
+    Protects,
+    Ratings,
+    Windings,
+)
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import (
     Branch,
@@ -225,6 +234,14 @@ class Kind(ABC):
     def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
         """Voltages in its branches that die away by themselves: no device acts on them, a meter shows them."""
         return {}
+
+    def leaks(self, params: Params) -> Leaks | None:
+        """What residual current it may have that is no sine."""
+        return None
+
+    def sees(self, params: Params) -> frozenset[Leaks] | None:
+        """Which residual currents it sees beside those of a sine; None for what has no window."""
+        return None
 
     def contact_value(self, params: Params) -> Value:
         """What a contact of this device is worth when closed."""

@@ -21,6 +21,7 @@ class Does(StrEnum):
     FEELS_CURRENT = "feels current"  # heaters of an overload relay
     FEELS_VOLTAGE = "feels voltage"  # lines that a relay watches
     WATCHES_INSULATION = "watches insulation"  # of a circuit that is not earthed
+    CONVERTS = "converts"  # lines into a voltage of another frequency, for a motor
     LESSENS = "lessens voltage"  # of a motor that starts: resistors, autotransformer
     TURNS = "turns"  # windings of a motor
     SHOWS = "shows"  # lamp
@@ -73,6 +74,13 @@ class Breaks(StrEnum):
 class Against(StrEnum):
     SHORT_CIRCUIT = "short circuit"
     OVERLOAD = "overload"
+
+
+class Leaks(StrEnum):
+    """What residual current a device with electronics may have, beside that of a sine."""
+
+    PULSATING = "pulsating direct"
+    SMOOTH = "smooth direct"
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,8 @@ from wiretrace.catalogue.motors.machine import Machine
 Floats = NDArray[np.float64]
 
 _SLIPS: Final = np.concatenate([[0.0], np.geomspace(0.001, 0.2, 40), np.linspace(0.2, 1.0, 17)[1:]])
-_BEYOND: Final = np.concatenate([1 + np.geomspace(0.02, 0.2, 8), np.linspace(1.3, 2.2, 10)])
+_BEYOND: Final = np.concatenate([1 + np.geomspace(0.02, 0.2, 8), np.linspace(1.3, 2.2, 10), [3, 5, 10, 30, 100, 1000]])
+"""Far beyond: a converter that begins at a low frequency on a motor which still turns."""
 SPEEDS: Final[Floats] = np.concatenate([-_BEYOND[::-1], _SLIPS - 1, (1 - _SLIPS)[::-1], _BEYOND])
 """Where the acceleration is known; standstill stands there twice, as the end of either direction."""
 

@@ -15,8 +15,8 @@ MOVED: Final = 2e-3
 """Change of the final speed that makes a motor look at itself anew: its load has changed."""
 LOOKS: Final = 24
 """Times that a motor looks for its final speed in one instant."""
-LOWEST: Final = -9.0
-HIGHEST: Final = 9.0
+LOWEST: Final = -1e4
+HIGHEST: Final = 1e4
 """Bounds of a speed that nothing is known of yet."""
 UNKNOWN: Final[DeviceState] = {"low": LOWEST, "high": HIGHEST, "closing": False}
 

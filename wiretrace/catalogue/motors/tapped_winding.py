@@ -1,10 +1,10 @@
 """Pole-changing motor with one tapped winding: in delta it turns at half the speed that it has in double star."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
-from typing import Final
+from typing import Final, TypeAlias
 
-from wiretrace.catalogue.machinery.element import Signal, Value
+from wiretrace.catalogue.machinery.element import Heard, Signal, Tone, Value
 from wiretrace.catalogue.machinery.purpose import Does, Operating, Windings
 from wiretrace.catalogue.machinery.structure import Branch, DeviceState, Param, Params, Part, Role
 from wiretrace.catalogue.motors.two_speed import HIGH, LOW, OF_LOW, TwoSpeedMotor, Winding
@@ -13,6 +13,7 @@ SIDES: Final = (("1U", "2U", "1V"), ("1V", "2V", "1W"), ("1W", "2W", "1U"))
 """The sides of the delta: from corner through its tap to the next corner."""
 HALVES: Final = tuple((f"{corner}-{tap}", f"{tap}-{beyond}") for corner, tap, beyond in SIDES)
 PLATE: Final = {"low_rated_power_kw": 0.37, "low_rated_current_a": 1.15, "low_rated_speed_rpm": 705.0}
+Pair: TypeAlias = tuple[complex, complex]
 TWICE: Final = (1.8, 2.2)
 """How many times as fast it turns in double star: as many poles as in delta, halved."""
 
@@ -72,13 +73,19 @@ class TappedWindingMotor(TwoSpeedMotor):
         seen = dict(signals)
         for at, (one, other) in enumerate(HALVES):
             a, b = signals[one], signals[other]
-            seen[self.OF[LOW].windings[at]] = Signal(
-                a.voltage_v + b.voltage_v, (a.current_a + b.current_a) / 2, a.dc_v + b.dc_v, (a.dc_a + b.dc_a) / 2
-            )
-            seen[self.OF[HIGH].windings[at]] = Signal(
-                (a.voltage_v - b.voltage_v) / 2, a.current_a - b.current_a, (a.dc_v - b.dc_v) / 2, a.dc_a - b.dc_a
-            )
+            seen[self.OF[LOW].windings[at]] = _folded(a, b, _slow)
+            seen[self.OF[HIGH].windings[at]] = _folded(a, b, _fast)
         return seen
+
+    def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
+        """Of the slow field half a side's in either half; of the fast one all of it in both, against each other."""
+        whole, slow = list(super().fading(params, state).values()), state["at"] == LOW
+        signs = (0.5, 0.5) if slow else (1.0, -1.0)
+        return {
+            name: replace(tone, emf_v=sign * tone.emf_v)
+            for tone, side in zip(whole, HALVES, strict=bool(whole))
+            for sign, name in zip(signs, side, strict=True)
+        }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         """Each half with what the currents of all others raise in it.
@@ -101,6 +108,23 @@ class TappedWindingMotor(TwoSpeedMotor):
                 mutual = tuple((other, *pair) for other, pair in raised.items())
                 values[name] = Value(ohm, henry, mutual=mutual, direct_ohm=direct_ohm)
         return values
+
+
+def _slow(one: Pair, other: Pair) -> Pair:
+    """Volts and amperes of a side for the slow field, from those of its halves."""
+    return one[0] + other[0], (one[1] + other[1]) / 2
+
+
+def _fast(one: Pair, other: Pair) -> Pair:
+    """The same for the fast field."""
+    return (one[0] - other[0]) / 2, one[1] - other[1]
+
+
+def _folded(one: Signal, other: Signal, how: Callable[[Pair, Pair], Pair]) -> Signal:
+    """What a field sees of both halves of a side, for each kind of current."""
+    direct_v, direct_a = how((one.dc_v, one.dc_a), (other.dc_v, other.dc_a))
+    tones = tuple(Heard(x.frequency_hz, *how(x[1:], y[1:])) for x, y in zip(one.tones, other.tones, strict=True))
+    return Signal(*how(one[:2], other[:2]), direct_v.real, direct_a.real, tones)
 
 
 def _direct(value: Value) -> float:

@@ -19,7 +19,7 @@ from wiretrace.catalogue.machinery.structure import (
     network_hz,
     number,
 )
-from wiretrace.catalogue.motors import equivalent, motion, residual, settling
+from wiretrace.catalogue.motors import equivalent, motion, residual, settling, tuned
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
 from wiretrace.catalogue.motors.motor_remedies import REMEDIES
@@ -69,6 +69,7 @@ class ThreePhaseMotor(Kind):
             "residual_im_v",
             "surge_a",
             "direct_a",
+            "tone_hz",
         }
     )
 
@@ -124,6 +125,7 @@ class ThreePhaseMotor(Kind):
             "surge_a": 0.0,
             "direct_a": 0.0,
             "final": 0.0,
+            "tone_hz": 0.0,
             **settling.UNKNOWN,
             **rises,
             "fed": False,
@@ -138,7 +140,8 @@ class ThreePhaseMotor(Kind):
         }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
-        values = dict(equivalent.windings(self.equivalent(params).machine, self.windings, float(state["held"] or 0.0)))
+        machine = self.equivalent(tuned.params(params, state)).machine
+        values = dict(equivalent.windings(machine, self.windings, float(state["held"] or 0.0)))
         if params["thermostat"] and not state["hot"]:
             values["thermostat"] = Value(CONTACT_OHM)
         values["thermistors"] = Value(THERMISTORS_OHM[bool(state["hot"])])
@@ -153,6 +156,8 @@ class ThreePhaseMotor(Kind):
         Near its final speed the motor is taken where that agrees with itself (`settling`). In one instant only so many
         times: where nothing quite agrees the motor stays with the last.
         """
+        state = tuned.following(params, state, [signals[name] for name in self.windings])
+        params = tuned.params(params, state)
         looks = int(state["looks"] or 0)
         volts = self._sequences(params, state, signals)
         rated_v = self.equivalent(params).machine.plate.winding_v
@@ -175,6 +180,7 @@ class ThreePhaseMotor(Kind):
         return {**look, **looked, "anew": False, "final": final, "positive_v": volts[0], "negative_v": volts[1]}
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        params = tuned.params(params, state)
         volts = self._sequences(params, state, signals)
         fed = max(volts) > motion.FED_FROM * self.equivalent(params).machine.plate.winding_v
         speed, steps_at = amount(state, "speed"), state["steps_at_us"]
@@ -201,6 +207,7 @@ class ThreePhaseMotor(Kind):
         }
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
+        params = tuned.params(params, state)
         seconds, rates = span_us / 1e6, self._rates(params, self._sequences(params, state, signals), signals)
         decay = math.exp(-seconds / number(params, "winding_time_constant_s"))
         rises = {
@@ -209,7 +216,7 @@ class ThreePhaseMotor(Kind):
         }
         speed = amount(state, "speed")
         after, mean = rates.after(speed, seconds)
-        machine, windings = self.equivalent(params).machine, self._of_windings(signals)
+        machine, windings = self.equivalent(params).machine, self._of_windings(state, signals)
         left = residual.left(machine, state, windings, seconds, (after, mean))
         return {**state, **rises, "residual_re_v": left.real, "residual_im_v": left.imag, "speed": after}
 
@@ -226,9 +233,10 @@ class ThreePhaseMotor(Kind):
         return state
 
     def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
-        return residual.fading(self.equivalent(params).machine, state, self.windings)
+        return residual.fading(self.equivalent(tuned.params(params, state)).machine, state, self.windings)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
+        params = tuned.params(params, state)
         machine = self.equivalent(params).machine
         positive, negative = self._sequences(params, state, signals)
         speed = amount(state, "speed")
@@ -239,7 +247,7 @@ class ThreePhaseMotor(Kind):
         rates = self._rates(params, (positive, negative), signals)
         seen = motion.Seen(machine, self._rated_slip(params), rates, speed, torque)
         status, turns, attention = seen.status(
-            (positive, negative), [one.rms_a for one in self._of_windings(signals)], direct
+            (positive, negative), [signals[name].rms_a for name in self.windings], direct
         )
         rise = max(amount(state, f"rise_{n}_k") for n in (1, 2, 3))
         if rise > HOT_K:
@@ -256,17 +264,18 @@ class ThreePhaseMotor(Kind):
         return self.equivalent(params).machine.plate.slip
 
     def _surge_a(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float:
-        return residual.surge_a(self.equivalent(params).machine, state, self._of_windings(signals))
+        return residual.surge_a(self.equivalent(params).machine, state, self._of_windings(state, signals))
 
-    def _of_windings(self, signals: Mapping[str, Signal]) -> list[Signal]:
-        return [signals[name] for name in self.windings]
+    def _of_windings(self, state: DeviceState, signals: Mapping[str, Signal]) -> list[Signal]:
+        """What the windings see of the frequency that the motor follows."""
+        return [tuned.heard(state, signals[name]) for name in self.windings]
 
     def _sequences(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> tuple[float, float]:
         """Positive and negative sequence of the winding voltages, volts.
 
         From the currents, so that a winding which is open inside counts as one without current.
         """
-        a, b, c = (signals[name].current_a for name in self.windings)
+        a, b, c = (one.current_a for one in self._of_windings(state, signals))
         machine, held = self.equivalent(params).machine, amount(state, "held")
         positive, negative = (
             (a + TURN * b + TURN**2 * c) / 3,

@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import ClassVar, Final
 
 from wiretrace.catalogue.machinery.device import Kind
-from wiretrace.catalogue.machinery.element import Signal, Value
+from wiretrace.catalogue.machinery.element import Signal, Tone, Value
 from wiretrace.catalogue.machinery.purpose import Does, Operating, Ratings, Windings
 from wiretrace.catalogue.machinery.structure import (
     NETWORK_HZ,
@@ -178,6 +178,10 @@ class TwoSpeedMotor(Kind):
         speed = float(state["speed"] or 0.0) * here / there
         kept = {name: value for name, value in state.items() if name.startswith("rise")}
         return {**fresh, **kept, "speed": speed, "held": speed, "at": other, "changes_at_us": None}
+
+    def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
+        winding, told = self._active(params, state)
+        return winding.fading(told, state)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         winding, told = self._active(params, state)

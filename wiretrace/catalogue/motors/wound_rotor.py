@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import Final
 
-from wiretrace.catalogue.machinery.element import Signal, Value
+from wiretrace.catalogue.machinery.element import Signal, Tone, Value
 from wiretrace.catalogue.machinery.purpose import Does, Operating, Windings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
@@ -20,6 +20,7 @@ from wiretrace.catalogue.machinery.structure import (
     View,
     number,
 )
+from wiretrace.catalogue.motors import tuned
 from wiretrace.catalogue.motors.cage import plate_params
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import Machine
@@ -103,19 +104,20 @@ class WoundRotorMotor(ThreePhaseMotor):
         return {**super().initial(params), EXTERNAL: 0.0}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        params = tuned.params(params, state)
         machine, speed = self.equivalent(params).machine, float(state["held"] or 0.0)
         return windings(machine, (self.windings, self.rings), self._turns(params), speed)
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         """Find first what stands at the rings, then the speed that follows."""
-        found, known = self._found_ohm(params, signals), float(state[EXTERNAL] or 0.0)
+        found, known = self._found_ohm(params, state, signals), float(state[EXTERNAL] or 0.0)
         if found is not None and abs(found - known) > AGREES * max(known, 1e-3):
             state = {**state, EXTERNAL: found, "anew": True}
         return super().adapt(self._told(params, state), state, signals, now_us)
 
-    def _found_ohm(self, params: Params, signals: Mapping[str, Signal]) -> float | None:
+    def _found_ohm(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> float | None:
         """Ohms at each ring, by the heat in them; None while the rotor makes no voltage to find it by."""
-        rotor = [signals[name] for name in self.rings]
+        rotor = [tuned.heard(state, signals[name]) for name in self.rings]
         amperes2 = sum(abs(one.current_a) ** 2 for one in rotor)
         rated_a = number(params, "rated_current_a") * self._turns(params)
         if amperes2 > (LEARNS_FROM * rated_a) ** 2:
@@ -128,6 +130,9 @@ class WoundRotorMotor(ThreePhaseMotor):
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         return super().evolve(self._told(params, state), state, signals, span_us)
+
+    def fading(self, params: Params, state: DeviceState) -> Mapping[str, Tone]:
+        return super().fading(self._told(params, state), state)
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         seen = super().view(self._told(params, state), state, signals)

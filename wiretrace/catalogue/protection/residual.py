@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.machinery import watching
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import CONTACT_OHM, Signal, Value
-from wiretrace.catalogue.machinery.purpose import Actuator, Breaks, Does, Operating
+from wiretrace.catalogue.machinery.purpose import Actuator, Breaks, Does, Leaks, Operating
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -91,6 +91,14 @@ def test_circuit(params: Params, state: DeviceState) -> dict[str, Value]:
     return {branch.name: Value(ohm) for branch in BRANCHES} if state["pressed"] else {}
 
 
+SEES: Final[Mapping[str, frozenset[Leaks]]] = {
+    "AC": frozenset(),
+    "A": frozenset({Leaks.PULSATING}),
+    "B": frozenset(Leaks),
+}
+"""Residual currents that each type sees beside those of a sine (IEC 60755)."""
+
+
 def test_operating(params: Params) -> Operating:
     """What the test circuit is made for."""
     volts = number(params, "test_voltage_v")
@@ -159,6 +167,9 @@ class ResidualCurrentDevice(Kind):
     actuator = Actuator.CURRENT
     operations = (Operation("switch", "Handle on", "toggle", handle=True), TEST)
 
+    def sees(self, params: Params) -> frozenset[Leaks] | None:
+        return SEES[str(params["residual_type"])]
+
     def operating(self, params: Params, branch: str) -> Operating | None:
         return test_operating(params) if branch in TESTS else None
 
@@ -208,6 +219,9 @@ class ResidualCurrentBreaker(Breaker):
     parts = (*parts("residual_breaker"), *(part for part in Breaker.parts if part.name != "poles"))
     balances = POLE_NAMES
     operations = (*Breaker.operations, TEST)
+
+    def sees(self, params: Params) -> frozenset[Leaks] | None:
+        return SEES[str(params["residual_type"])]
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         return test_operating(params) if branch in TESTS else super().operating(params, branch)

@@ -1,0 +1,32 @@
+import { module } from "./modules";
+import { alike, bottom, line, POLE, type SymbolDrawing, type SymbolSet, TALL, top } from "./shapes";
+
+/** A converter of frequency (IEC 60617): a box parted from corner to corner, what comes in above, what goes out below. */
+function converter(order: readonly ("in" | "out")[], comesIn: string): SymbolDrawing {
+  const right = 2 * POLE + 1.2;
+  const places = { in: 0, out: 0 };
+  const at = order.map((way) => [way, places[way]++ * POLE] as const);
+  return {
+    anchors: [
+      ...at.map(([way, x]) => (way === "in" ? top(x) : bottom(x, TALL))),
+      { at: [12, 2], leaves: "right", marking: [10.4, 1.6], align: "start" },
+    ],
+    body: [-1.2, 0, right, TALL],
+    shapes: [
+      ...at.map(([way, x]) => (way === "in" ? line([x, 0], [x, 0.7]) : line([x, TALL - 0.7], [x, TALL]))),
+      line([-1.2, 0.7], [right, 0.7], [right, TALL - 0.7], [-1.2, TALL - 0.7], [-1.2, 0.7]),
+      line([-1.2, TALL - 0.7], [right, 0.7]),
+      line([right, 2], [12, 2]),
+      { kind: "text", at: [1, 1.5], text: comesIn, size: 1 },
+      { kind: "text", at: [2 * POLE - 1, TALL - 1.5], text: "3 ~ f", size: 1 },
+    ],
+    label: { at: [-1.5, 2.15], align: "end" },
+  };
+}
+
+export const symbols: SymbolSet = {
+  converter_3: alike(converter(["in", "out", "in", "out", "in", "out"], "3 ~")),
+  converter_1: alike(converter(["in", "out", "in", "out", "out"], "1 ~")),
+  converter_inputs: alike(module([1, 2, 3, 4, 5, -1], "IN", 3)),
+  converter_inputs_enabled: alike(module([1, 2, 3, 4, 5, 6, -1], "IN", 3)),
+};
