@@ -63,3 +63,40 @@ def test_an_open_primary_feeds_nothing() -> None:
     assert dead.says("t1") == "dead"
     told = explain_reading(dead.assembly, dead.frame, end("t1:2.1"), end("t1:2.2"))
     assert told.red.standing is not Standing.LIVE
+
+
+def behind_a_breaker(curve: str) -> Bench:
+    """A transformer of 400 VA, 1 A, behind a breaker of 2 A that is off."""
+    parts = [
+        device("g1", "supply_single_phase", voltage_v=400.0),
+        device("f1", "breaker", poles=2, rated_current_a=2.0, curve=curve),
+        device("t1", "control_transformer", rating_va=400.0),
+    ]
+    ways = [("g1:L", "f1:1"), ("f1:2", "t1:1.1"), ("t1:1.2", "f1:4"), ("f1:3", "g1:N")]
+    made = Bench(circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(ways)]))
+    made.do("f1", "switch", value=False, wait_s=1)
+    return made
+
+
+@pytest.mark.parametrize(("curve", "says"), [("B", "tripped"), ("D", "on")])
+def test_its_inrush_trips_a_breaker_that_is_too_quick(curve: str, says: str) -> None:
+    made = behind_a_breaker(curve)
+    made.do("f1", "switch", wait_s=0.5)
+    assert made.says("f1") == says
+
+
+def test_the_inrush_is_twenty_times_its_current_and_gone_in_less_than_a_tenth_of_a_second() -> None:
+    made = behind_a_breaker("D")
+    made.do("f1", "switch", wait_s=0.2)
+    amperes = [abs(frame.signals["f1"]["1-2"].current_a) for frame in made.trajectory.frames]
+    assert max(amperes) == pytest.approx(20.0, rel=0.03)
+    assert amperes == sorted(amperes[:1]) + sorted(amperes[1:], reverse=True)
+    times = [frame.state.time_us for frame in made.trajectory.frames]
+    assert times[-1] - times[0] < 100_000
+    assert amperes[-1] == pytest.approx(0.15, rel=0.05)
+    # Its core keeps its flux over a break that is shorter than a wave, and not over a longer one.
+    for gap_s, again in ((0.01, 0.2), (0.05, 20.0)):
+        made.do("f1", "switch", value=False, wait_s=gap_s)
+        made.do("f1", "switch", wait_s=0.005)
+        assert abs(made.frame.signals["f1"]["1-2"].current_a) == pytest.approx(again, abs=max(0.1, 0.03 * again))
+        made.wait(0.5)

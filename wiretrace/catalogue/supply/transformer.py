@@ -2,10 +2,11 @@
 
 import math
 from collections.abc import Mapping
+from typing import Final
 
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.element import Signal, Value
-from wiretrace.catalogue.machinery.purpose import Does, Ratings
+from wiretrace.catalogue.machinery.purpose import Does, Operating, Ratings
 from wiretrace.catalogue.machinery.structure import (
     Branch,
     DeviceState,
@@ -29,6 +30,9 @@ class ControlTransformer(Kind):
 
     Resistance and leakage are shared equally between the sides. The secondary voltage is rated at full
     load, so that it stands higher by the rise when nothing is loaded.
+
+    Put under voltage at the worst moment its core saturates in the first half waves, and it takes many times its
+    rated current for some hundredths of a second: what protects it must let that pass.
     """
 
     name = "control_transformer"
@@ -46,6 +50,7 @@ class ControlTransformer(Kind):
         Param("leakage_percent", "Drop in the leakage", 3.0, "%", 0.5, 20.0),
         Param("no_load_current_percent", "No-load current", 15.0, "%", 1.0, 60.0),
         Param("frequency_hz", "Frequency", 50.0, "Hz", 16.0, 400.0),
+        Param("inrush_times", "Inrush at the worst moment, times rated", 20.0, "", 1.0, 60.0),
         Param("taps", "Primary taps", "none", choices=("none", "95_105"), titles=TAPS),
     )
     terminals = (
@@ -61,6 +66,7 @@ class ControlTransformer(Kind):
         Branch("tap_1", "1.2", "1.3", Role.LOAD, TAPPED),
         Branch("tap_2", "1.3", "1.4", Role.LOAD, TAPPED),
         Branch("secondary", "2.1", "2.2", Role.SOURCE),
+        Branch("core", "1.1", "1.2", Role.LOAD, breaks=()),
     )
     coupled = (("primary", "tap_1", "tap_2", "secondary"),)
     parts = (
@@ -70,7 +76,7 @@ class ControlTransformer(Kind):
             "transformer",
             Does.TRANSFORMS,
             ("1.1", "1.2", "2.1", "2.2"),
-            ("primary", "secondary"),
+            ("primary", "secondary", "core"),
             PLAIN,
             height=11,
         ),
@@ -80,7 +86,7 @@ class ControlTransformer(Kind):
             "transformer_tapped",
             Does.TRANSFORMS,
             ("1.1", "1.2", "1.3", "1.4", "2.1", "2.2"),
-            ("primary", "tap_1", "tap_2", "secondary"),
+            ("primary", "tap_1", "tap_2", "secondary", "core"),
             TAPPED,
             height=11,
         ),
@@ -92,10 +98,61 @@ class ControlTransformer(Kind):
 
     made_for = {"primary": ("primary_voltage_v", "rating_va")}
 
+    SATURATED: Final = ((1.0, 10_000), (0.4, 20_000), (0.15, 40_000))
+    """How its core comes out of saturation: shares of the inrush, RMS, each for so many microseconds."""
+    FLUX_FROM: Final = 0.5
+    """Share of the primary voltage from which its core is magnetised."""
+    FLUX_GOES_US: Final = 20_000
+
+    def operating(self, params: Params, branch: str) -> Operating | None:
+        if branch != "core":
+            return super().operating(params, branch)
+        return Operating(number(params, "primary_voltage_v"), self._core_va(params, 0), 0.3)
+
+    def _core_va(self, params: Params, stage: int) -> float:
+        return number(params, "inrush_times") * self.SATURATED[stage][0] * number(params, "rating_va")
+
+    def initial(self, params: Params) -> DeviceState:
+        return {"magnetised": False, "stage": len(self.SATURATED), "flux_at_us": None, "stage_at_us": None}
+
+    def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        fed = signals["primary"].rms_v >= self.FLUX_FROM * number(params, "primary_voltage_v")
+        return {**state, "magnetised": True, "stage": 0} if fed and not state["magnetised"] else state
+
+    def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
+        stage, due, goes_at = int(state["stage"] or 0), state["stage_at_us"], state["flux_at_us"]
+        if due is None and stage < len(self.SATURATED):
+            due = now_us + self.SATURATED[stage][1]
+        fed = signals["primary"].rms_v >= self.FLUX_FROM * number(params, "primary_voltage_v")
+        if fed or not state["magnetised"]:
+            goes_at = None
+        elif goes_at is None:
+            goes_at = now_us + self.FLUX_GOES_US
+        return {**state, "stage_at_us": due, "flux_at_us": goes_at}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        if state["flux_at_us"] == now_us:
+            return self.initial(params)
+        if state["stage_at_us"] == now_us:
+            return {**state, "stage": int(state["stage"] or 0) + 1, "stage_at_us": None}
+        return state
+
     def ratings(self, params: Params) -> Ratings:
         return Ratings(gives_va=number(params, "rating_va"))
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
+        stage = int(state["stage"] or 0)
+        if stage == len(self.SATURATED):
+            return self._windings(params)
+        made_for = Operating(number(params, "primary_voltage_v"), self._core_va(params, stage), 0.3)
+        ohm = made_for.voltage_v**2 / made_for.takes_va
+        reactance = ohm * math.sqrt(1 - made_for.power_factor**2)
+        core = Value(ohm * made_for.power_factor, reactance / (2 * math.pi * number(params, "frequency_hz")))
+        return {**self._windings(params), "core": core}
+
+    @staticmethod
+    def _windings(params: Params) -> dict[str, Value]:
+        """Both windings as they are out of saturation."""
         omega = 2 * math.pi * number(params, "frequency_hz")
         resistance, leakage = (number(params, f"{name}_percent") / 100 for name in ("resistance", "leakage"))
         magnetising = 100 / number(params, "no_load_current_percent")
