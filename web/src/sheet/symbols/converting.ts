@@ -24,9 +24,21 @@ function converter(order: readonly ("in" | "out")[], comesIn: string): SymbolDra
   };
 }
 
+/** Inputs with the voltage for them at the left, as it leads up to the contacts. */
+function inputs(count: number): SymbolDrawing {
+  const plain = module([...Array.from({ length: count }, (_, at) => at + 1), -1], "IN", 3);
+  return {
+    ...plain,
+    anchors: [{ at: [-3, 2], leaves: "left", marking: [-2.9, 1.5], align: "start" }, ...plain.anchors],
+    body: [-3, plain.body[1], plain.body[2], plain.body[3]],
+    shapes: [...plain.shapes, line([-1.2, 2], [-3, 2])],
+    label: { at: [-3.3, 2.6], align: "end" },
+  };
+}
+
 export const symbols: SymbolSet = {
   converter_3: alike(converter(["in", "out", "in", "out", "in", "out"], "3 ~")),
   converter_1: alike(converter(["in", "out", "in", "out", "out"], "1 ~")),
-  converter_inputs: alike(module([1, 2, 3, 4, 5, -1], "IN", 3)),
-  converter_inputs_enabled: alike(module([1, 2, 3, 4, 5, 6, -1], "IN", 3)),
+  converter_inputs: alike(inputs(4)),
+  converter_inputs_enabled: alike(inputs(5)),
 };
