@@ -6,6 +6,7 @@ from typing import Final
 
 from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.catalogue.machinery.purpose import Actuator, Does
+from wiretrace.catalogue.machinery.status import tells
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed
 from wiretrace.explain.short_circuit import ShortCircuit, short_circuit
@@ -77,7 +78,8 @@ def _cause(
         return Cause(now_us, device, told), "", 0
     moved = _moved(assembly, frames[felt - 1], frames[felt], device)
     names = listed([f"{name} {'closed' if closed else 'opened'}" for _, name, closed in moved[:MOST]]) if moved else ""
-    why = f"{_after(now_us - felt_us)}{names or _quantity(assembly, frames, device, felt)}{_limit(assembly, device)}"
+    limit = _limit(frames[at], assembly.devices[device])
+    why = f"{_after(now_us - felt_us)}{names or _quantity(assembly, frames, device, felt)}{limit}"
     told = _told(assembly, frames, device, felt - 1, at)
     short = _short(assembly, frames[felt:at], device)
     because = f": a short circuit of {display(short.current_a)} A {short.words}" if short else ""
@@ -196,9 +198,12 @@ def _quantity(assembly: Assembly, frames: Sequence[Frame], device: str, felt: in
     return max(found)[1] if found else "what it sees had changed"
 
 
-def _limit(assembly: Assembly, device: str) -> str:
-    """What a protection is set to."""
-    item = assembly.devices[device]
+def _limit(frame: Frame, item: Installed) -> str:
+    """From where on it does what it says now, or what a protection is set to."""
+    status = frame.views[item.id].status
+    limit = next((words for code, words in item.kind.limits(item.params).items() if tells(status, code)), "")
+    if limit:
+        return f"; {limit}"
     dial = item.kind.protects.dial if item.kind.protects is not None else ""
     return f"; it is set to {float(item.params[dial]):g} A" if dial else ""
 

@@ -22,7 +22,6 @@ from wiretrace.sizing.ampacity import (
 )
 from wiretrace.sizing.line import Factor, Line, figure
 from wiretrace.sizing.plate import LOCKED_FACTOR, ROOT3, Plate
-from wiretrace.sizing.series import SOURCES
 from wiretrace.sizing.sheet import DELTA_SHARE, Sheet
 
 RHO: Final = {"copper": 0.0225, "aluminium": 0.036}
@@ -224,7 +223,7 @@ def _current_line(sheet: Sheet, sizes: tuple[float, ...]) -> Line:
         found.area_mm2 if found else None,
         *named(sheet, found),
         says,
-        SOURCES[table_name(sheet)],
+        sheet.source_of(table_name(sheet)),
         warning,
         sizes=sizes,
         wanted=found.area_mm2 if found else None,

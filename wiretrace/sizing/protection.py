@@ -141,7 +141,7 @@ def _range(sheet: Sheet) -> Line:
         "A",
         shown,
         f"The dial stands well inside; a common window is {window}.",
-        "Standard series",
+        sheet.source("overloads"),
         warning,
     )
 
@@ -285,7 +285,7 @@ def rated(key: str, group: str, title: str, sheet: Sheet, series: str, wanted: L
         "A",
         figure(rating),
         says if rating else "",
-        "Standard series",
+        sheet.source(series),
         warning,
         factors=wanted.factors,
         sizes=sizes,

@@ -53,6 +53,7 @@ SOURCES: Final[Mapping[str, str]] = {
     "control-transformers": "Ratings that are usual (IEC 61558-2-2:2007)",
 }
 """Where each series stands, with edition and clause."""
+OWN: Final = "A series of your own"
 MOST_ROWS: Final = 200
 MOST_SIZE: Final = 1e5
 

@@ -12,7 +12,7 @@ from wiretrace.sizing.curves import Start, start_of
 from wiretrace.sizing.plate import LOCKED_FACTOR, ROOT3, Plate
 from wiretrace.sizing.quantities import HP_KW
 from wiretrace.sizing.schools import QUESTIONS, SERVICE_LIMIT, dial_times
-from wiretrace.sizing.series import Rows, chosen, next_up
+from wiretrace.sizing.series import OWN, SOURCES, Rows, chosen, next_up
 from wiretrace.sizing.starting import Way, way_of
 
 FUSE_TIMES: Final[Mapping[str, float]] = {"iec": 1.6, "na": 1.75}
@@ -52,10 +52,21 @@ class Sheet:
         """A series by its whole name: the user's own, or as it ships."""
         return chosen(name, self.own)
 
+    def _whole(self, name: str) -> str:
+        both = {"overloads", "motor-starters", "current-transformers", "control-transformers"}
+        return name if name in both else f"{name}-{self.schools['sizes']}"
+
     def series(self, name: str) -> Rows:
         """A series of the chosen convention, or one that both share."""
-        both = {"overloads", "motor-starters", "current-transformers", "control-transformers"}
-        return self.table(name if name in both else f"{name}-{self.schools['sizes']}")
+        return self.table(self._whole(name))
+
+    def source(self, name: str) -> str:
+        """Where a series stands: in a standard, or in a file of the user's own."""
+        return self.source_of(self._whole(name))
+
+    def source_of(self, whole: str) -> str:
+        """The same by the whole name of a series."""
+        return f"{OWN} ({whole})" if whole in self.own else SOURCES[whole]
 
     def rule(self, question: str) -> float:
         return QUESTIONS[question].rules[self.schools[question]].value

@@ -235,6 +235,10 @@ class Kind(ABC):
         """Voltages in its branches that die away by themselves: no device acts on them, a meter shows them."""
         return {}
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        """By the code of what it finds: from where on, and for how long, in words."""
+        return {}
+
     def leaks(self, params: Params) -> Leaks | None:
         """What residual current it may have that is no sine."""
         return None

@@ -27,13 +27,11 @@ from wiretrace.catalogue.machinery.structure import (
     number,
 )
 from wiretrace.catalogue.motors import converter_figures as figures
+from wiretrace.catalogue.motors import converter_guard as guard
 from wiretrace.catalogue.motors import converter_ramp as ramp
 from wiretrace.catalogue.motors.converter_figures import OUTPUTS
 from wiretrace.catalogue.motors.converter_ramp import INPUT_V, INPUTS
 
-BACKFED: Final = "mains at its output"
-FINDINGS: Final = (BACKFED, "earth fault", "overcurrent", "overvoltage", "phase lost", "overload")
-"""What it trips at, the gravest first."""
 INPUT_MA: Final = 6.0
 
 _THREE: Final = When("lines", ("three",))
@@ -165,17 +163,6 @@ class FrequencyConverter(Kind):
     """Failure of its supply that it rides through."""
     WAKES_US: Final = 200_000
     RESETS_US: Final = 10_000
-    LIMIT: Final = 1.5
-    """Multiple of its rated current at which it waits on its ramp up."""
-    TRIPS_AT: Final = 2.2
-    ASTRAY: Final = 0.3
-    """Share of its rated current that does not come back, from which it finds an earth fault."""
-    STORES_S: Final = 0.04
-    """Time for which its capacitors take back its rated power from a motor that its load drives."""
-    LOST_PHASE: Final = 0.6
-    TRIP_HEAT: Final = 1.1**2
-    TAU_S: Final = 78.0
-    """Time constant of the motor's heat: 1.5 times its current for 60 s from cold."""
     CONTROL_OHM: Final = 10.0
 
     def operating(self, params: Params, branch: str) -> Operating | None:
@@ -216,7 +203,7 @@ class FrequencyConverter(Kind):
             "wakes_at_us": None,
             "steps_at_us": None,
             "resets_at_us": None,
-            **watching.idle(FINDINGS),
+            **watching.idle(guard.FINDINGS),
         }
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
@@ -250,7 +237,7 @@ class FrequencyConverter(Kind):
 
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         found, lines = figures.given(state, signals), figures.lines_v(params, signals)
-        limited = found.largest_a > self.LIMIT * number(params, "rated_current_a")
+        limited = found.largest_a > guard.LIMIT * number(params, "rated_current_a")
         resets = ramp.is_on(state, "RS")
         state = ramp.commanded(params, {**state, "limited": limited}, signals)
         least_v = self.WORKS_FROM * number(params, "line_voltage_v")
@@ -259,60 +246,29 @@ class FrequencyConverter(Kind):
         wakes_at = state["wakes_at_us"] if works != state["fed"] else None
         if works != state["fed"] and wakes_at is None:
             wakes_at = now_us + (self.WAKES_US if works else self.HOLDS_US)
-        present = self._present(params, state, found, lines)
+        present = guard.present(params, state, found, lines)
         pressed = ramp.is_on(state, "RS") and not resets and state["trip"]
         return {
             **state,
             "wakes_at_us": wakes_at,
             "resets_at_us": now_us + self.RESETS_US if pressed else state["resets_at_us"],
             "steps_at_us": ramp.steps_at_us(params, state, now_us),
-            **watching.timed(state, FINDINGS, present, now_us),
+            **watching.timed(state, guard.FINDINGS, present, now_us),
             **{
                 f"{name}_at_us": due_us(now_us, present.get(name), state[f"{name}_at_us"])
                 for name in ("overload", "overvoltage")
             },
         }
 
-    def _present(
-        self, params: Params, state: DeviceState, found: figures.Given, lines: tuple[float, ...]
-    ) -> Mapping[str, float]:
-        """The findings that are there, each with the seconds that it must last."""
-        rated_a, line_v = number(params, "rated_current_a"), number(params, "line_voltage_v")
-        present: dict[str, float] = {}
-        if state["destroyed"]:
-            return present
-        if found.foreign_a > rated_a or (not state["way"] and found.foreign_v > 0.4 * line_v / math.sqrt(3)):
-            present[BACKFED] = 0.001
-        if not state["way"]:
-            return present
-        if found.largest_a > self.TRIPS_AT * rated_a:
-            present["overcurrent"] = 0.002
-        if found.astray_a > self.ASTRAY * rated_a:
-            present["earth fault"] = 0.001
-        back_w = figures.back_w(params, found)
-        if back_w > 0:
-            left_j = self.STORES_S * figures.rated_w(params) - amount(state, "stored_j")
-            present["overvoltage"] = max(0.0, left_j / back_w)
-        if min(lines) < self.LOST_PHASE * max(lines):
-            present["phase lost"] = 1.0
-        seconds = self._seconds_to_overload(params, state, found)
-        return present if seconds is None else {**present, "overload": seconds}
-
-    def _final_heat(self, params: Params, found: figures.Given) -> float:
-        return (found.largest_a / number(params, "motor_current_a")) ** 2
-
-    def _seconds_to_overload(self, params: Params, state: DeviceState, found: figures.Given) -> float | None:
-        final, heat = self._final_heat(params, found), amount(state, "heat")
-        if final <= self.TRIP_HEAT:
-            return None
-        return self.TAU_S * math.log(max(1.0, (final - heat) / (final - self.TRIP_HEAT)))
+    def limits(self, params: Params) -> Mapping[str, str]:
+        return guard.limits(params)
 
     def evolve(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], span_us: int) -> DeviceState:
         found, seconds = figures.given(state, signals), span_us / 1e6
-        final = self._final_heat(params, found) if state["way"] else 0.0
+        final = guard.final_heat(params, found) if state["way"] else 0.0
         return {
             **state,
-            "heat": final + (amount(state, "heat") - final) * math.exp(-seconds / self.TAU_S),
+            "heat": final + (amount(state, "heat") - final) * math.exp(-seconds / guard.TAU_S),
             "stored_j": max(0.0, amount(state, "stored_j") + figures.back_w(params, found) * seconds),
         }
 
@@ -320,10 +276,10 @@ class FrequencyConverter(Kind):
         if state["wakes_at_us"] == now_us:
             state = {**state, "fed": not state["fed"], "wakes_at_us": None}
             state = {**state, "trip": "", "armed": bool(params["restarts"])} if state["fed"] else ramp.off(state)
-        over = watching.elapsed(state, FINDINGS, now_us)
+        over = watching.elapsed(state, guard.FINDINGS, now_us)
         if over:
-            destroyed = bool(state["destroyed"]) or over[0] == BACKFED
-            state = {**ramp.off(state), "trip": over[0], "destroyed": destroyed, **watching.idle(FINDINGS)}
+            destroyed = bool(state["destroyed"]) or over[0] == guard.BACKFED
+            state = {**ramp.off(state), "trip": over[0], "destroyed": destroyed, **watching.idle(guard.FINDINGS)}
         if state["resets_at_us"] == now_us:
             state = {**state, "trip": "", "resets_at_us": None}
         return ramp.stepped(params, state) if state["steps_at_us"] == now_us else state

@@ -53,6 +53,10 @@ class CurrentPhaseRelay(watch_relay.WatchRelay):
     )
     findings = ("phase lost",)
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        share, seconds = number(params, "lost_percent"), number(params, "delay_s")
+        return {"phase_lost": f"its limit is {share:g} % of the largest current in one line, for {seconds:g} s"}
+
     def own_values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {f"{a}-{b}": Value(1e-4) for a, b in WAYS}
 
@@ -86,6 +90,10 @@ class StarPointRelay(watch_relay.WatchRelay):
         *watch_relay.PARTS,
     )
     findings = ("star point shifted",)
+
+    def limits(self, params: Params) -> Mapping[str, str]:
+        volts, seconds = number(params, "limit_v"), number(params, "delay_s")
+        return {"star_point_shifted": f"its limit is {volts:g} V, for {seconds:g} s"}
 
     RATED_V: Final = 230.0
 

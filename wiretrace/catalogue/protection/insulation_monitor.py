@@ -103,6 +103,10 @@ class InsulationMonitor(watch_relay.WatchRelay):
         amperes = (amount(state, "plus_a") + amount(state, "minus_a")) / 2
         return -amperes * (self.INSIDE_OHM + amount(state, "insulation_ohm"))
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        kohm, seconds = number(params, "limit_kohm"), number(params, "delay_s")
+        return {"insulation_low": f"its limit is {kohm:g} kohm, for {seconds:g} s"}
+
     def found(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> Mapping[str, float]:
         limit = 1000 * number(params, "limit_kohm")
         low = watching.below(amount(state, "insulation_ohm"), limit)

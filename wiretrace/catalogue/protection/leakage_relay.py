@@ -62,6 +62,10 @@ class EarthLeakageRelay(watch_relay.WatchRelay):
     def own_values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {f"{a}-{b}": Value(1e-4) for a, b in WAYS}
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        amperes, seconds = self.SEES_FROM * number(params, "residual_a"), number(params, "delay_s")
+        return {"earth_leakage": f"its limit is {amperes:g} A that do not come back, for {seconds:g} s"}
+
     @staticmethod
     def residual_a(signals: Mapping[str, Signal]) -> float:
         """What the transformer sees, amperes."""

@@ -145,6 +145,21 @@ class PhaseMonitor(Kind):
         }
         return {name for name, there in found.items() if there}
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        line_v = number(params, "line_voltage_v")
+
+        def told(name: str, finding: str, of: str) -> str:
+            percent = number(params, name)
+            volts = f", {percent * line_v / 100:.0f} V" if of == "the rated voltage" else ""
+            return f"its limit is {percent:g} % of {of}{volts}, for {self.delay_s(params, finding):g} s"
+
+        return {
+            "phase_lost": told("lost_percent", "phase lost", "the rated voltage"),
+            "undervoltage": told("under_percent", "undervoltage", "the rated voltage"),
+            "overvoltage": told("over_percent", "overvoltage", "the rated voltage"),
+            "unbalance": told("unbalance_percent", "unbalance", "the mean between the lines"),
+        }
+
     def delay_s(self, params: Params, finding: str) -> float:
         """Seconds that a finding must last before the relay follows."""
         return number(params, DELAYS.get(finding, "loss_delay_s"))

@@ -178,6 +178,22 @@ class MotorRelay(Kind):
         delays = {"phase loss": "loss", "jam": "jam", "unbalance": "unbalance", "underload": "underload"}
         return {name: number(params, f"{delays[name]}_delay_s") for name, seen in there.items() if seen}
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        dial_a = number(params, "dial_a")
+
+        def told(name: str, times: float, what: str) -> str:
+            return f"its limit is {times * dial_a:.3g} A {what}, for {number(params, name):g} s"
+
+        return {
+            "e1_overload": f"its dial is at {dial_a:g} A, class {params['trip_class']}",
+            "e2_phase_loss": f"its limit is a tenth of the largest current, for {params['loss_delay_s']:g} s",
+            "e3_unbalance": f"its limit is {params['unbalance_percent']:g} % between the lines, "
+            f"for {params['unbalance_delay_s']:g} s",
+            "e4_jam": told("jam_delay_s", number(params, "jam_times"), "in a line"),
+            "e5_underload": told("underload_delay_s", number(params, "underload_percent") / 100, "in a line"),
+            "e6_earth_fault": told("earth_delay_s", number(params, "earth_percent") / 100, "to earth"),
+        }
+
     def residual_a(self, params: Params, signals: Mapping[str, Signal]) -> float:
         """What the currents of the three lines add up to, amperes: it comes back by the earth."""
         return abs(sum(signals[a].current_a for a, _ in INPUTS)) * number(params, "ratio")

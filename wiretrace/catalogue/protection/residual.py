@@ -167,6 +167,11 @@ class ResidualCurrentDevice(Kind):
     actuator = Actuator.CURRENT
     operations = (Operation("switch", "Handle on", "toggle", handle=True), TEST)
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        return {
+            "tripped": f"it trips by {params['residual_ma']} mA that do not come back, type {params['residual_type']}"
+        }
+
     def sees(self, params: Params) -> frozenset[Leaks] | None:
         return SEES[str(params["residual_type"])]
 

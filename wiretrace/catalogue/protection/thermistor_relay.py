@@ -42,6 +42,13 @@ class ThermistorRelay(watch_relay.WatchRelay):
     def own_values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         return {"string": Value(self.BEHIND_OHM, emf_dc_v=self.FEEDS_V)}
 
+    def limits(self, params: Params) -> Mapping[str, str]:
+        return {
+            "too_hot": f"its limit is {self.TRIPS_OHM / 1000:g} kohm of the string",
+            "string_open": f"its limit is {self.OPEN_OHM / 1000:g} kohm of the string",
+            "string_shorted": f"its limit is {self.SHORT_OHM:g} ohm of the string",
+        }
+
     def found(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> Mapping[str, float]:
         amperes = abs(signals["string"].dc_a)
         ohm = self.FEEDS_V / amperes - self.BEHIND_OHM if amperes > 1e-9 else 1e12
