@@ -162,6 +162,7 @@ MISTAKES: list[tuple[str, Circuit, str]] = [
         with_kind(drive, "fuses", "residual_current_device", poles=4, residual_type="A"),
         "can leak smooth direct current",
     ),
+    ("sensor_kind", with_params(library_circuit("thermistor-relay"), {"motor": {"sensors": "pt100"}}), "set for PTC"),
     ("open_ends", rewired(line, n_stopped="", n_tripped=""), "has no wire"),
     ("earth", rewired(line, pe_motor=""), "not joined to earth"),
 ]

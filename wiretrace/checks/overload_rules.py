@@ -5,6 +5,7 @@ from functools import partial
 
 from wiretrace.catalogue.machinery.purpose import Against, Does, Protects
 from wiretrace.catalogue.machinery.structure import Role, number
+from wiretrace.catalogue.machinery.temperature_sensors import TITLES
 from wiretrace.checks.facts import Facts, Parts
 from wiretrace.checks.finding import CannotTell, Finding, NothingToCheck, Rule
 from wiretrace.checks.motor_circuit import contactors_of, delta_pairs, joined_with, leads_of
@@ -199,7 +200,39 @@ def _carries_a(
     return inside, f"{rated:g} A, of which {inside[0]:.3g} A flow in a winding"
 
 
+def sensors_are_what_their_relay_is_set_for(facts: Facts) -> Iterator[Finding]:
+    """A relay set for another kind of sensor trips at once, or never."""
+    relays = [item for item in facts.that(Does.TAKES_SIGNALS) if item.kind.tells_by(item.params)]
+    pairs = [
+        (relay, motor)
+        for relay in relays
+        for motor in facts.motors
+        if motor.kind.tells_by(motor.params) and _sensed_by(facts, motor, relay)
+    ]
+    if not pairs:
+        raise NothingToCheck
+    for relay, motor in pairs:
+        has, takes = (item.kind.tells_by(item.params) for item in (motor, relay))
+        if has != takes:
+            yield Finding(
+                f"{relay.id}/{motor.id}",
+                f"{relay.label} is set for {TITLES[takes]}; in {motor.label} there is {TITLES[has]}.",
+                "Their ohms are of another size: it trips at once, or never.",
+                relay.id,
+            )
+
+
+def _sensed_by(facts: Facts, motor: Installed, relay: Installed) -> bool:
+    """Do the sensors of a motor lie at the inputs of a relay?"""
+    element = motor.kind.protects.tells if motor.kind.protects else ""
+    own = {facts.node(motor, end) for b in motor.structure.branches if b.name == element for end in (b.a, b.b)}
+    inputs = relay.structure.branches_of(Does.TAKES_SIGNALS)
+    at = {int(facts.wired.label[facts.node(relay, end)]) for branch in inputs for end in (branch.a, branch.b)}
+    return bool(own) and {int(facts.wired.label[node]) for node in own} <= at
+
+
 RULES = (
+    Rule("sensor_kind", "Relays are set for the sensors that they have", sensors_are_what_their_relay_is_set_for),
     Rule("motor_overload", "Every motor has an overload relay", motor_has_an_overload_relay, absence=True),
     Rule(
         "overload_contact",

@@ -239,6 +239,10 @@ class Kind(ABC):
         """By the code of what it finds: from where on, and for how long, in words."""
         return {}
 
+    def tells_by(self, params: Params) -> str:
+        """The kind of temperature sensor that it has, or that it is set for; empty for none."""
+        return ""
+
     def leaks(self, params: Params) -> Leaks | None:
         """What residual current it may have that is no sine."""
         return None

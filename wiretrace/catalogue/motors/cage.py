@@ -12,6 +12,7 @@ from wiretrace.catalogue.machinery.structure import (
     Terminal,
     When,
 )
+from wiretrace.catalogue.machinery.temperature_sensors import SENSORS, TITLES
 from wiretrace.catalogue.motors.shaft_brake import BrakedMotor
 
 
@@ -37,7 +38,8 @@ def plate_params(power_kw: float, current_a: float, voltage: str, *more: float) 
 
 _FITTED_PARAMS: Final = (
     Param("thermostat", "Winding thermostat", False),
-    Param("thermistors", "Thermistor string in the windings", False),
+    Param("thermistors", "Sensors in the windings", False),
+    Param("sensors", "Kind of these sensors", "ptc", choices=tuple(SENSORS), titles=TITLES),
     Param("speed_switch", "Zero-speed switch on the shaft", False),
     Param("brake", "Brake on the shaft", False),
     Param("brake_voltage_v", "Direct voltage of the brake", 205.0, "V", 12.0, 250.0),
@@ -82,7 +84,7 @@ _FITTED_PARTS: Final = (
         _THERMOSTAT,
     ),
     Part("brake", "Brake", "brake_coil", Does.CONSUMES, ("BR1", "BR2"), ("brake",), _BRAKE),
-    Part("thermistors", "Thermistors", "thermistors", Does.CONSUMES, ("TP1", "TP2"), ("thermistors",), _THERMISTORS),
+    Part("thermistors", "Sensors", "thermistors", Does.CONSUMES, ("TP1", "TP2"), ("thermistors",), _THERMISTORS),
     *(
         Part(
             f"turns {way}",

@@ -19,6 +19,7 @@ from wiretrace.catalogue.machinery.structure import (
     network_hz,
     number,
 )
+from wiretrace.catalogue.machinery.temperature_sensors import SENSORS, Sensor
 from wiretrace.catalogue.motors import equivalent, motion, residual, settling, tuned
 from wiretrace.catalogue.motors.equivalent import TURN
 from wiretrace.catalogue.motors.machine import ContradictoryNameplate, Nameplate, fit
@@ -32,8 +33,6 @@ RATED_RISE_K: Final = 80.0
 HOT_K: Final = 110.0
 THERMOSTAT_K: Final = (100.0, 80.0)
 """Rise at which a winding thermostat opens, and at which it closes again."""
-THERMISTORS_OHM: Final = (300.0, 4_500.0)
-"""Resistance of a string of three, cold and above its temperature (IEC 60034-11)."""
 SWITCHES: Final = (0.08, 0.05)
 """Speed from which a zero-speed switch closes, and at which it opens."""
 NAMEPLATE_TOLERANCE: Final = 0.1
@@ -75,7 +74,7 @@ class ThreePhaseMotor(Kind):
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         if branch == "thermistors":
-            return Operating(2.5, 2.5**2 / THERMISTORS_OHM[0], direct=True)
+            return Operating(2.5, 2.5**2 / self._sensor(params).cold_ohm, direct=True)
         if branch not in self.windings:
             return None
         plate = self.nameplate(params)
@@ -97,6 +96,13 @@ class ThreePhaseMotor(Kind):
             fit(plate)
         except ContradictoryNameplate as error:
             yield f"the nameplate contradicts itself: {error}"
+
+    @staticmethod
+    def _sensor(params: Params) -> Sensor:
+        return SENSORS[str(params.get("sensors", "ptc"))]
+
+    def tells_by(self, params: Params) -> str:
+        return str(params.get("sensors", "ptc")) if params.get("thermistors") else ""
 
     def made_for_line_v(self, params: Params) -> float | None:
         return number(params, "rated_voltage_v")
@@ -144,7 +150,8 @@ class ThreePhaseMotor(Kind):
         values = dict(equivalent.windings(machine, self.windings, float(state["held"] or 0.0)))
         if params["thermostat"] and not state["hot"]:
             values["thermostat"] = Value(CONTACT_OHM)
-        values["thermistors"] = Value(THERMISTORS_OHM[bool(state["hot"])])
+        sensor = self._sensor(params)
+        values["thermistors"] = Value(sensor.hot_ohm if state["hot"] else sensor.cold_ohm)
         if state["switched"]:
             values[f"turns {state['switched']}"] = Value(CONTACT_OHM)
         return values
