@@ -148,7 +148,7 @@ def test_a_clamp_takes_both_parts_of_a_current_together() -> None:
             return {"ac": {"a": 3j, "b": 3j}, "dc": {"a": 4 + 0j, "b": 0j}}[point][name]
 
     class Point:
-        ac, dc = "ac", "dc"
+        parts = ("ac", "dc")
 
     def read(*wires: str) -> str:
         return read_current(Wires(), Point(), wires).display  # type: ignore[arg-type]

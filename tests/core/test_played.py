@@ -123,6 +123,7 @@ def test_a_mistake_is_found_with_the_moves_that_show_it(made: Circuit, rule: str
 
 
 KNOWN = {
+    "frequency-converter-contactor-mistake": {"nothing_trips"},
     "hand-off-auto-seal-in-mistake": {"stop_stops", "described"},
     "jog-and-run": {"no_race"},
     "residual-current-neutral-mistake": {"nothing_trips"},

@@ -29,8 +29,8 @@ def motor_has_an_overload_relay(facts: Facts) -> Iterator[Finding | CannotTell]:
             continue
         windings = motor.kind.three_phase
         leads = windings.leads if windings else ()
-        # A source that protects what hangs on it, as a converter does its motor, is as good as a relay.
-        own = {item.id for item in relays}
+        # A source that limits what it gives is as good as a relay, as a converter is for its motor.
+        own = {item.id for item in facts.items if item.kind.limits_current}
         bare = [
             name
             for name in leads

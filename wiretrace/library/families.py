@@ -119,6 +119,11 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "Braked by direct current for as long as a delay block on the contactor says.",
                 "Time the way to standstill with F3 on and off; read the direct current with the clamp.",
             ),
+            Shown(
+                "braking-relay",
+                "The same by a relay that waits, brakes, and keeps the contactor out meanwhile.",
+                "Press start while it brakes. Then bridge 11 and 12 of T1, and press it again.",
+            ),
         ),
     ),
     Family(

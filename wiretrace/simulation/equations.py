@@ -82,7 +82,8 @@ class Equations:
         transfer = self._couple(values, admittance) if self._groups else None
         try:
             alternating = self._alternating.solve(admittance, emf, transfer, near.ac if near else None)
-            direct = self._solve_direct(values) if any(v is not None and v.emf_dc_v for v in values) else None
+            driven = any(v is not None and v.emf_dc_v for v in values)
+            direct = self._solve_direct(values, near.dc if near else None) if driven else None
             tones = {n: v.tone for n, v in enumerate(values) if v is not None and v.tone is not None}
             return OperatingPoint(alternating, direct, self.toned(values, tones) if tones else ())
         except SingularNetwork as error:
@@ -114,9 +115,9 @@ class Equations:
         """
         return self._direct.solve(_conductances(values), np.zeros(len(values), dtype=np.complex128))
 
-    def _solve_direct(self, values: Sequence[Value | None]) -> Solution:
+    def _solve_direct(self, values: Sequence[Value | None], near: Solution | None) -> Solution:
         emf = np.array([0.0 if v is None else v.emf_dc_v for v in values], dtype=np.complex128)
-        return self._direct.solve(_conductances(values), emf)
+        return self._direct.solve(_conductances(values), emf, near=near)
 
     def _phasors(self, values: Sequence[Value | None]) -> tuple[Complexes, Complexes]:
         """Admittance and emf of every branch, worked out anew only where the value is another object.

@@ -103,8 +103,15 @@ function lookOf(part: PlacedPart, frame: Frame, chattering: ReadonlySet<string>)
     attention: seen.attention,
     says: chattering.has(part.device.id) ? "chatters" : seen.says,
     chatters: chattering.has(part.device.id),
-    turning: part.part.does === "turns" ? turningOf(seen) : undefined,
+    turning: besideOf(part.part.does, seen),
   };
+}
+
+/** What stands beside a part while it works: of a motor its speed, of a converter its frequency. */
+function besideOf(does: string, seen: Frame["devices"][string]): string | undefined {
+  if (does === "turns") return turningOf(seen);
+  const hertz = does === "converts" ? seen.figures.find(({ unit }) => unit === "Hz")?.value : undefined;
+  return hertz ? `${hertz.toFixed(1)} Hz` : undefined;
 }
 
 /** Which way a motor turns and how fast, in a word; nothing while it stands still. */

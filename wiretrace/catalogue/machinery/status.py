@@ -16,6 +16,7 @@ WORDS: Final[Mapping[str, str]] = {
     "blown": "blown",
     "brake_on": "brake on",
     "braked_by_direct_current": "braked by direct current",
+    "brakes": "brakes",
     "brakes_from_backward": "brakes from backward",
     "brakes_from_forward": "brakes from forward",
     "channels_differ": "channels differ",

@@ -28,7 +28,9 @@ LONGEST_US: Final = 3_600_000_000
 LOST_US: Final = 3_000_000
 """How long a lost line is away: a relay that watches for it has tripped by then."""
 GONE_US: Final = 1_000_000
-BROKEN: Final = ("tripped", "blown", "welded", "coil_burnt")
+BROKEN: Final = ("tripped", "blown", "welded", "coil_burnt", "output_destroyed")
+MOST_STEPS: Final = 60
+"""How often is waited on for what goes on in steps, as a ramp does, until something says something else."""
 MOST_STATES: Final = 64
 MOST_RUNS: Final = 400
 DEVICE_RUNS: Final = 5_000
@@ -54,7 +56,9 @@ class Explorer:
         self._breaking = tuple(
             item.id
             for item in facts.items
-            if item.kind.actuator is Actuator.CURRENT or item.structure.parts_that(Does.OPERATES)
+            if item.kind.actuator is Actuator.CURRENT
+            or item.kind.protects is not None
+            or item.structure.parts_that(Does.OPERATES)
         )
         self._contactors = tuple(item.id for item in facts.contactors)
         self.motors = tuple(item.id for item in facts.items if item.structure.parts_that(Does.TURNS))
@@ -117,14 +121,27 @@ class Explorer:
         if due is None and here.waits:
             self.found.left_out = True
         if due is not None:
-            wait_us = due + AFTER_US - here.state.time_us
-            yield lambda: self.go(here, How.TIME, (), wait_us, self._runs_out(here.state, due))
+            yield lambda: self._wait(here, due)
         for item in self.commands if len(here.held) < HANDS else ():
             for operation in item.kind.operations:
                 if operation.style == "momentary" and item.id in here.held:
                     yield self._worked(here, item, operation, False)
                 elif operation.style == "momentary" or not here.held or item in self.stops:
                     yield from self._turned(here, item, operation)
+
+    def _wait(self, here: Reached, due_us: int) -> tuple[Reached | None, bool]:
+        """Wait until a clock has run out and something says something else."""
+        gone = run(self.assembly, here.state, [], due_us + AFTER_US, MOST_EACH)
+        for _ in range(MOST_STEPS):
+            due = self.next_clock_us(gone.end)
+            same = due is not None and self._key(frame_of(self.assembly, gone.end)) == here.key
+            if due is None or not same or _goes_on(gone, gone.end.time_us) or self.spent:
+                break
+            self.found.runs += 1
+            on = run(self.assembly, gone.end, [], due + AFTER_US, MOST_EACH)
+            gone = Trajectory((*gone.frames, *on.frames[1:]), on.end, (*gone.chatters, *on.chatters))
+        wait_us = gone.end.time_us - here.state.time_us
+        return self.go(here, How.TIME, (), wait_us, self._runs_out(here.state, due_us), gone=gone)
 
     def _runs_out(self, state: State, due_us: int) -> str:
         """What is said of time that passes: whose clock it is."""
@@ -157,12 +174,16 @@ class Explorer:
         item: Installed | None = None,
         *,
         momentary: bool = False,
+        gone: Trajectory | None = None,
     ) -> tuple[Reached | None, bool]:
-        """Make a step: the state that it leads to, None where no room is left for it, and whether it is new."""
+        """Make a step: the state that it leads to, None where no room is left for it, and whether it is new.
+
+        `gone` is what happened, where that is known already.
+        """
         self.found.runs += 1
         began = here.state.time_us
         actions = [Action(began + one.at_us, one.device, one.operation, one.value) for one in moves]
-        trajectory = run(self.assembly, here.state, actions, began + wait_us, MOST_EACH)
+        trajectory = gone or run(self.assembly, here.state, actions, began + wait_us, MOST_EACH)
         self._frames += len(trajectory.frames)
         frame = frame_of(self.assembly, trajectory.end)
         lets_go = momentary and not moves[-1].value

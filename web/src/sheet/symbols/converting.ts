@@ -26,7 +26,7 @@ function converter(order: readonly ("in" | "out")[], comesIn: string): SymbolDra
 
 /** Inputs with the voltage for them at the left, as it leads up to the contacts. */
 function inputs(count: number): SymbolDrawing {
-  const plain = module([...Array.from({ length: count }, (_, at) => at + 1), -1], "IN", 3);
+  const plain = module([...Array.from({ length: count }, (_, at) => at + 1), -1], "IN", 5);
   return {
     ...plain,
     anchors: [{ at: [-3, 2], leaves: "left", marking: [-2.9, 1.5], align: "start" }, ...plain.anchors],
@@ -39,6 +39,8 @@ function inputs(count: number): SymbolDrawing {
 export const symbols: SymbolSet = {
   converter_3: alike(converter(["in", "out", "in", "out", "in", "out"], "3 ~")),
   converter_1: alike(converter(["in", "out", "in", "out", "out"], "1 ~")),
+  braking_relay: alike(module([1, 2, -1, -2], "~ \u25b8 =")),
+  braking_input: alike(module([1, -1], "ST")),
   converter_inputs: alike(inputs(4)),
   converter_inputs_enabled: alike(inputs(5)),
 };
