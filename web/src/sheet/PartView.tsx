@@ -62,7 +62,11 @@ export const PartView = memo(function PartView({
       <rect className="halo" x={left} y={top} width={right - left} height={bottom - top} rx={0.3} />
       <SymbolView drawing={drawing} closed={look?.closed} />
       {look?.turning && (
-        <text className="caption turning" x={right - 1.4} y={bottom > 9 ? 6.9 : bottom - 0.6}>
+        <text
+          className="caption turning"
+          x={bottom > 5 ? right - 1.4 : right + 0.4}
+          y={bottom > 9 ? 6.9 : bottom - 0.6}
+        >
           {look.turning}
         </text>
       )}

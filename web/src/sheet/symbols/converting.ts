@@ -9,14 +9,14 @@ function converter(order: readonly ("in" | "out")[], comesIn: string): SymbolDra
   return {
     anchors: [
       ...at.map(([way, x]) => (way === "in" ? top(x) : bottom(x, TALL))),
-      { at: [12, 2], leaves: "right", marking: [10.4, 1.6], align: "start" },
+      { at: [14, 2], leaves: "right", marking: [12.4, 1.6], align: "start" },
     ],
     body: [-1.2, 0, right, TALL],
     shapes: [
       ...at.map(([way, x]) => (way === "in" ? line([x, 0], [x, 0.7]) : line([x, TALL - 0.7], [x, TALL]))),
       line([-1.2, 0.7], [right, 0.7], [right, TALL - 0.7], [-1.2, TALL - 0.7], [-1.2, 0.7]),
       line([-1.2, TALL - 0.7], [right, 0.7]),
-      line([right, 2], [12, 2]),
+      line([right, 2], [14, 2]),
       { kind: "text", at: [1, 1.5], text: comesIn, size: 1 },
       { kind: "text", at: [2 * POLE - 1, TALL - 1.5], text: "3 ~ f", size: 1 },
     ],
