@@ -6,7 +6,7 @@ import pytest
 
 from scripts.ngspice import judged
 from tests.core.circuits import Bench, wire, with_params
-from tests.core.test_checks import with_more
+from tests.core.test_checks import found, with_more
 from wiretrace.document.circuit import Circuit
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.library import library_circuit
@@ -85,3 +85,12 @@ def test_it_does_not_brake_what_never_ran_and_waits_as_it_is_set() -> None:
     late.wait(0.5)
     assert late.says("brake") == "ready"
     assert speed(late) > 100
+
+
+def test_a_contactor_that_may_be_in_while_it_brakes_is_found() -> None:
+    good = library_circuit("braking-relay")
+    assert "behind_converter" not in found(good)
+    bridged = with_more(good, wire("x", "brake:11", "brake:12"))
+    finding = found(bridged)["behind_converter"][0]
+    assert finding.message == "With K1 in, mains comes to the output of T1."
+    assert finding.why == "Lead 11-12 of T1 into its coil."

@@ -22,9 +22,13 @@ def nothing_switches_behind_a_converter(facts: Facts) -> Iterator[Finding]:
             yield Finding(f"{item.id}/mains", f"Mains comes to the output of {item.label}.", DESTROYS, item.id)
             continue
         for contactor in facts.contactors:
-            if _mains_at(facts, item, joined_with(facts, (contactor,))):
+            parted = _parted(facts, contactor, item)
+            if _mains_at(facts, item, joined_with(facts, (contactor,))) and not parted:
                 told = f"With {contactor.label} in, mains comes to the output of {item.label}."
-                yield Finding(f"{item.id}/{contactor.id}", told, DESTROYS, contactor.id)
+                own = item.kind.off_contact
+                why = f"Lead {own} of {item.label} into its coil." if own else DESTROYS
+                yield Finding(f"{item.id}/{contactor.id}", told, why, contactor.id)
+            if item.kind.off_contact or _mains_at(facts, item, joined_with(facts, (contactor,))):
                 continue
             ends = {int(facts.all_closed.label[node]) for ref in facts.main_poles(contactor) for node in (ref.a, ref.b)}
             if ends & outputs and not _holds_it_off(facts, contactor, item):
@@ -35,6 +39,13 @@ def nothing_switches_behind_a_converter(facts: Facts) -> Iterator[Finding]:
                     f"auxiliary contact of {contactor.label} into its start or enabling input.",
                     contactor.id,
                 )
+
+
+def _parted(facts: Facts, contactor: Installed, item: Installed) -> bool:
+    """Is the coil fed only by the contact that is closed while the output is off?"""
+    own = tuple(ref for ref in facts.contacts(item) if ref.branch == item.kind.off_contact)
+    parts = facts.joined_by(facts.control, but=own)
+    return bool(own) and all(parts.feeds(coil.a, coil.b) is None for coil in facts.coils_of(contactor))
 
 
 def _output_nodes(facts: Facts, item: Installed) -> list[int]:

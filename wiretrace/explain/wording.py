@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from wiretrace.document.circuit import End
 from wiretrace.explain.probe_path import LoadShare, ProbePath
 from wiretrace.faults.naming import element_name
-from wiretrace.instruments.voltmeter import Reading, display
+from wiretrace.instruments.voltmeter import Coupling, Reading, display
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.reach import Standing
 
@@ -30,7 +30,10 @@ def sentences(
     second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: {_so(reading, red, black)}."
     if refers is not None:
         second = f"{second[:-1]}; only {element_name(assembly, refers, '')} refers the one side to the other."
-    if raising:
+    if raising and reading.coupling is Coupling.DC:
+        held = "is" if len(raising) == 1 else "are"
+        second = f"{second[:-1]}, for {listed(list(raising))} {held} still charged."
+    elif raising:
         second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: "
         second += f"the meter shows {reading.display} V."
         turns = "still turns, and its rotor raises" if len(raising) == 1 else "still turn, and their rotors raise"

@@ -31,6 +31,6 @@ def potentials(assembly: Assembly, point: OperatingPoint, reference: End) -> tup
             ac = math.hypot(
                 *(abs(one.volts_between(node, zero)) for one in point.alternating if one.joined(node, zero))
             )
-            dc = point.dc.volts_between(node, zero).real if point.dc and point.dc.joined(node, zero) else 0.0
+            dc = sum(one.volts_between(node, zero).real for one in point.direct if one.joined(node, zero))
             found.append(Potential(End(device=item.id, terminal=terminal.name), ac, dc, point.joined(node, zero)))
     return tuple(found)

@@ -63,19 +63,20 @@ def read_voltage(
     """
     a, b = assembly.node(red), assembly.node(black)
     same = a == b
-    direct, direct_ohm = (0j, 0.0) if point.dc is None else _loaded(point.dc, a, b, meter_ohm)
+    still = [_loaded(part, a, b, meter_ohm) for part in point.direct]
+    direct, direct_ohm = sum((one for one, _ in still), 0j), max((ohm for _, ohm in still), default=0.0)
     found = [_loaded(part, a, b, meter_ohm) for part in point.alternating]
     volts = math.hypot(*(abs(one) for one, _ in found))
     joined = same or point.joined(a, b)
     if coupling is Coupling.AUTO:
         coupling = Coupling.DC if abs(direct) > volts else Coupling.AC
     if coupling is Coupling.DC:
-        part = point.dc or point.ac
+        part = max(point.direct, key=lambda one: abs(_loaded(one, a, b, meter_ohm)[0]), default=point.ac)
         return Reading(red, black, direct.real, display(direct.real), joined, direct_ohm, direct, part, coupling)
     # The first of several that are as large: all that alternates at the frequency of the supplies.
     most = max(range(len(found)), key=lambda n: abs(found[n][0]))
     phasor, source_ohm = found[most]
-    hertz = (None, *(one.frequency_hz for one in (*point.tones, *point.fading)))[most]
+    hertz = (None, *(one.frequency_hz for one in point.others))[most]
     part = point.alternating[most]
     return Reading(red, black, volts, display(volts), joined, source_ohm, phasor, part, coupling, hertz)
 
@@ -83,7 +84,7 @@ def read_voltage(
 def read_between(point: OperatingPoint, a: int, b: int, meter_ohm: float = HIGH_IMPEDANCE_OHM) -> float:
     """What a voltmeter shows between two nodes, the larger of the alternating and the direct part, volts."""
     alternating = math.hypot(*(abs(_loaded(part, a, b, meter_ohm)[0]) for part in point.alternating))
-    return max(alternating, abs(_loaded(point.dc, a, b, meter_ohm)[0]) if point.dc is not None else 0.0)
+    return max(alternating, abs(sum((_loaded(part, a, b, meter_ohm)[0] for part in point.direct), 0j)))
 
 
 def _loaded(solution: Solution, a: int, b: int, meter_ohm: float) -> tuple[complex, float]:

@@ -152,6 +152,11 @@ FAMILIES: Final[tuple[Family, ...]] = (
                 "Resistance at the slip rings, shorted step by step.",
                 "Read volts between the rings at standstill and running; open one ring and start again.",
             ),
+            Shown(
+                "capacitors-at-a-motor",
+                "Capacitors that give a motor its reactive current.",
+                "Compare the clamp before and behind them; stop it, and read the voltage that they keep.",
+            ),
             Shown("soft-starter-bypass", "The voltage rises, then a contactor takes over.", "Set a longer ramp."),
             Shown(
                 "frequency-converter-fan",

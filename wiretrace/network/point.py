@@ -39,14 +39,25 @@ class OperatingPoint:
         return self.asked()
 
     @property
+    def others(self) -> tuple[AtFrequency, ...]:
+        """All that alternates at another frequency than that of the supplies, as a meter sees it."""
+        return (*self.tones, *(one for one in self.fading if one.frequency_hz > 0))
+
+    @property
     def alternating(self) -> tuple[Solution, ...]:
         """All that alternates, as a meter sees it: that of the supplies first."""
-        return (self.ac, *(one.flow for one in (*self.tones, *self.fading)))
+        return (self.ac, *(one.flow for one in self.others))
+
+    @property
+    def direct(self) -> tuple[Solution, ...]:
+        """All that is direct, as a meter sees it; it adds with its sign."""
+        still = tuple(one.flow for one in self.fading if one.frequency_hz == 0)
+        return still if self.dc is None else (self.dc, *still)
 
     @property
     def parts(self) -> tuple[Solution, ...]:
         """All that alternates, and what is direct."""
-        return self.alternating if self.dc is None else (*self.alternating, self.dc)
+        return (*self.alternating, *self.direct)
 
     def joined(self, a: int, b: int) -> bool:
         """Is there any conducting path between two nodes?"""
@@ -55,5 +66,5 @@ class OperatingPoint:
     def largest_v(self, a: int, b: int) -> float:
         """The voltage between two nodes: the direct one or all that alternates together, whichever is larger."""
         alternating = [abs(one.volts_between(a, b)) for one in self.alternating if one.joined(a, b)]
-        direct = abs(self.dc.volts_between(a, b)) if self.dc is not None and self.dc.joined(a, b) else 0.0
-        return max(math.hypot(*alternating), direct)
+        direct = sum(one.volts_between(a, b).real for one in self.direct if one.joined(a, b))
+        return max(math.hypot(*alternating), abs(direct))

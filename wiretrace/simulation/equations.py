@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import permutations
+from typing import Final
 
 import numpy as np
 
@@ -13,6 +14,9 @@ from wiretrace.network.point import AtFrequency, OperatingPoint
 from wiretrace.network.solve import Solution, Solver
 from wiretrace.network.topology import Complexes, Network
 from wiretrace.simulation.graph import Graph
+
+HOLDS_S: Final = 10.0
+"""Conductance behind the voltage that a capacitor still holds."""
 
 
 class Equations:
@@ -98,12 +102,18 @@ class Equations:
         """
         found = []
         for frequency_hz in sorted({tone.frequency_hz for tone in tones.values()}):
-            omega = 2 * math.pi * frequency_hz
-            admittance = np.array([0j if v is None else v.admittance_s(omega) for v in values], dtype=np.complex128)
             emf = np.zeros(len(values), dtype=np.complex128)
             for number, tone in tones.items():
                 if tone.frequency_hz == frequency_hz and values[number] is not None:
                     emf[number] = tone.emf_v
+            if frequency_hz == 0:
+                # What a capacitor holds, it holds whatever a meter takes.
+                conductance = _conductances(values)
+                conductance[emf != 0] = HOLDS_S
+                found.append(AtFrequency(0.0, self._direct.solve(conductance, emf)))
+                continue
+            omega = 2 * math.pi * frequency_hz
+            admittance = np.array([0j if v is None else v.admittance_s(omega) for v in values], dtype=np.complex128)
             transfer = self._couple(values, admittance, omega) if self._groups else None
             found.append(AtFrequency(frequency_hz, self._alternating.solve(admittance, emf, transfer)))
         return tuple(found)

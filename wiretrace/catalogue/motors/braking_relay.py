@@ -60,7 +60,7 @@ class BrakingRelay(Kind):
     )
     parts = (
         Part(
-            *("power", "Input and output", "braking_relay", Does.TRANSFORMS),
+            *("power", "Input and output", "braking_relay", Does.CONVERTS),
             ("L1", "L2", "T1", "T2"),
             ("input", "brake"),
         ),
@@ -76,6 +76,7 @@ class BrakingRelay(Kind):
     )
     electronic = True
     limits_current = True
+    off_contact = "11-12"
     actuator = Actuator.SUPPLY
     made_for = {"input": ("line_voltage_v", "idle_power_w")}
     momentary = frozenset({"input_ohm", "limit_ohm", "gives_v", *Limiter.MEMORY})

@@ -36,9 +36,32 @@ function inputs(count: number): SymbolDrawing {
   };
 }
 
+/** Three capacitors in delta, as one box with its leads. */
+const capacitors: SymbolDrawing = {
+  anchors: [
+    top(0),
+    top(POLE),
+    top(2 * POLE),
+    { at: [12, 4], leaves: "right", marking: [10.4, 3.6], align: "start" },
+  ],
+  body: [-1.2, 0, 9.2, 6],
+  shapes: [
+    ...[0, POLE, 2 * POLE].map((x) => line([x, 0], [x, 2])),
+    line([-1.2, 2], [9.2, 2], [9.2, 6], [-1.2, 6], [-1.2, 2]),
+    line([9.2, 4], [12, 4]),
+    line([0.6, 3], [0.6, 5]),
+    line([1.4, 3], [1.4, 5]),
+    line([-0.5, 4], [0.6, 4]),
+    line([1.4, 4], [2.5, 4]),
+    { kind: "text", at: [5.8, 4], text: "3 ~", size: 1.15 },
+  ],
+  label: { at: [-1.5, 4.4], align: "end" },
+};
+
 export const symbols: SymbolSet = {
   converter_3: alike(converter(["in", "out", "in", "out", "in", "out"], "3 ~")),
   converter_1: alike(converter(["in", "out", "in", "out", "out"], "1 ~")),
+  capacitors_3: alike(capacitors),
   braking_relay: alike(module([1, 2, -1, -2], "~ \u25b8 =")),
   braking_input: alike(module([1, -1], "ST")),
   converter_inputs: alike(inputs(4)),
