@@ -19,7 +19,7 @@ POWER: Final = frozenset(
         *(Does.STEPS_CURRENT_DOWN, Does.SHORTS, Does.MEASURES),
     )
 )
-"""What belongs to the power circuit; main poles do where there are three or more."""
+"""What belongs to the power circuit; main poles and other loads do where there are three or more."""
 
 Key = tuple[str, str]
 """Device and part."""
@@ -52,8 +52,8 @@ class Piece:
     @property
     def is_power(self) -> bool:
         """Does it belong to the power circuit?"""
-        poles = self.part.does is Does.SWITCHES_LOAD and len(self.part.branches) >= 3
-        return poles or self.part.does in POWER
+        three = len(self.part.branches) >= 3
+        return (three and self.part.does in (Does.SWITCHES_LOAD, Does.CONSUMES)) or self.part.does in POWER
 
     @property
     def is_motor(self) -> bool:
