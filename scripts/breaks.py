@@ -16,6 +16,7 @@ from typing import Final
 
 from scripts import (
     broken_bench,
+    broken_drives,
     broken_exercise,
     broken_front,
     broken_net,
@@ -40,6 +41,7 @@ ALL: Final = (
     *broken_saved.BREAKS,
     *broken_physics.BREAKS,
     *broken_sizes.BREAKS,
+    *broken_drives.BREAKS,
     *broken_played.BREAKS,
 )
 LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")

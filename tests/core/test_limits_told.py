@@ -2,10 +2,11 @@
 
 import pytest
 
-from tests.core.circuits import SECOND
+from tests.core.circuits import SECOND, Bench
 from wiretrace.catalogue.machinery.device import Kind
 from wiretrace.catalogue.machinery.status import WORDS
 from wiretrace.catalogue.registry import KINDS
+from wiretrace.explain.device import why_device
 from wiretrace.explain.event import why_event
 from wiretrace.faults.text import fault_from_text
 from wiretrace.library import library_circuit
@@ -50,3 +51,22 @@ def test_what_leaks_is_told_with_what_the_relay_asks_for() -> None:
 def test_a_lost_phase_is_told_in_volts() -> None:
     lost = told("phase-monitor", "K9", [Action(3 * SECOND, "supply", "l1", False)])
     assert "its limit is 60 % of the rated voltage, 240 V, for 0.1 s" in lost
+
+
+def test_a_drive_that_trips_is_told_with_the_contactor_that_threw_the_motor_on() -> None:
+    start = [Action(5 * SECOND, "start", "press", True)]
+    tripped = told("frequency-converter-contactor-mistake", "T1", start)
+    assert "after K1 1-2 closed; it trips at once above 9.02 A" in tripped
+
+
+def test_a_drive_is_told_by_its_lines_and_by_the_input_that_starts_it() -> None:
+    bench = Bench(library_circuit("frequency-converter-fan"))
+    bench.wait(0.5)
+    ready = why_device(bench.assembly, bench.frame, "converter")
+    assert ready.sentences[1] == "Between its lines L1, L2 and L3 stand 400.0 V, 400.0 V and 400.0 V."
+    assert "the way from T1:24V to T1:RF is open at S1 13-14" in ready.sentences[2]
+    assert ready.missing == (("on", "13-14"),)
+    bench.do("stop", "strike", wait_s=0.2)
+    bench.do("on", "turn", wait_s=0.2)
+    waits = why_device(bench.assembly, bench.frame, "converter")
+    assert waits.sentences[1] == "The command stood already when it became ready: take it away, and give it anew."

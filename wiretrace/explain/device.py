@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Final
 
@@ -65,6 +65,8 @@ def why_device(assembly: Assembly, frame: Frame, device: str) -> DeviceReason:
         reason = _fed(assembly, frame, item, load)
     else:
         reason = DeviceReason(says, ())
+    if item.kind.starts_by:
+        reason = replace(reason, sentences=(_lines(assembly, frame, item), *reason.sentences))
     first = f"{item.label}: {says}." if says else f"{item.label} shows nothing."
     sentences = (first, *((remedy,) if remedy else ()), *reason.sentences)
     return DeviceReason(says, sentences, reason.ways, reason.missing, reason.depends)
@@ -73,8 +75,20 @@ def why_device(assembly: Assembly, frame: Frame, device: str) -> DeviceReason:
 def _load(frame: Frame, item: Installed) -> Branch | None:
     """The load that makes it what it is: its coil, its lamp; of several the one with the most voltage."""
     coils = item.structure.branches_of(Does.OPERATES, Does.FEELS_VOLTAGE) or item.structure.branches
-    loads = [branch for branch in coils if branch.role is Role.LOAD]
+    inside = set(item.structure.internal_nodes)
+    loads = [branch for branch in coils if branch.role is Role.LOAD and not {branch.a, branch.b} & inside]
+    loads = [branch for branch in loads if branch.name in item.kind.starts_by] or loads
     return max(loads, key=lambda load: _volts(frame.signals[item.id][load.name]), default=None)
+
+
+def _lines(assembly: Assembly, frame: Frame, item: Installed) -> str:
+    """What stands between the lines that a device is fed by, beside what starts it."""
+    inside = set(item.structure.internal_nodes)
+    ends = [b.a for b in item.structure.branches if b.role is Role.LOAD and b.b in inside]
+    pairs = list(combinations(ends, 2))
+    nodes = assembly.graph.node_of
+    volts = [display(_across(frame, nodes[item.id, a], nodes[item.id, b])) for a, b in pairs]
+    return f"Between its lines {listed(ends)} stand {listed([f'{volt} V' for volt in volts])}."
 
 
 def _volts(signal: Signal) -> float:

@@ -166,10 +166,12 @@ def _answers_to(item: Installed) -> list[tuple[str, Callable[[Signal], float]]]:
     """The elements that a device feels something by: volts of its loads, amperes of its heaters or of what trips."""
     found: list[tuple[str, Callable[[Signal], float]]] = []
     for branch in item.structure.branches:
-        trips = item.kind.actuator is Actuator.CURRENT and item.structure.does(branch.name) is not Does.NORMALLY_OPEN
+        does = item.structure.does(branch.name)
+        trips = branch.role is Role.CONTACT and item.kind.actuator is Actuator.CURRENT
+        gives = branch.role is Role.SOURCE and does is Does.CONVERTS
         if branch.role is Role.LOAD:
             found.append((branch.name, _volts))
-        elif branch.role is Role.PATH or (branch.role is Role.CONTACT and trips):
+        elif branch.role is Role.PATH or gives or (trips and does is not Does.NORMALLY_OPEN):
             found.append((branch.name, _amperes))
     return found
 

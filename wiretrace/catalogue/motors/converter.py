@@ -52,6 +52,7 @@ class FrequencyConverter(Kind):
     """
 
     remedies = {
+        "waits_for_a_new_start": "The command stood already when it became ready: take it away, and give it anew.",
         "output_destroyed": "Mains came to its output. Find how they could, part both ways, and replace it.",
         "overcurrent": "Its output was shorted, or a motor was switched on to it while it ran. Find which.",
         "earth_fault": "One of its outputs, or the motor, has a way to earth. Take the motor off and measure.",
@@ -154,6 +155,7 @@ class FrequencyConverter(Kind):
     )
     electronic = True
     limits_current = True
+    starts_by = ("RF", "RR")
     actuator = Actuator.SUPPLY
     protects = Protects(frozenset({Against.OVERLOAD}), dial="motor_current_a")
     momentary = frozenset({"input_ohm", "input_v"})
