@@ -85,8 +85,8 @@ BREAKS: Final = (
     Break(
         "leading contacts charge nothing",
         "wiretrace/catalogue/switching/capacitor_contactor.py",
-        'if state["position"] != travel.UNDER_WAY or not state["driven"]:',
-        'if state["position"] == travel.UNDER_WAY or not state["driven"]:',
+        'begins = state["position"] == travel.REST and',
+        'begins = state["position"] == travel.HOME and',
         "tests/core/test_capacitors.py",
     ),
     Break(

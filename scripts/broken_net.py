@@ -277,22 +277,22 @@ BREAKS: Final = (
     Break(
         "volts of both kinds are added",
         "wiretrace/catalogue/machinery/element.py",
-        "return math.hypot(abs(self.voltage_v), self.dc_v)",
-        "return abs(self.voltage_v) + abs(self.dc_v)",
+        "return math.hypot(abs(self.voltage_v), self.dc_v, *",
+        "return abs(self.voltage_v) + abs(self.dc_v) + sum(",
         "tests/core/test_measures.py",
     ),
     Break(
         "amperes of both kinds are added",
         "wiretrace/catalogue/machinery/element.py",
-        "return math.hypot(abs(self.current_a), self.dc_a)",
-        "return abs(self.current_a) + abs(self.dc_a)",
+        "return math.hypot(abs(self.current_a), self.dc_a, *",
+        "return abs(self.current_a) + abs(self.dc_a) + sum(",
         "tests/core/test_measures.py",
     ),
     Break(
         "a clamp adds both kinds",
         "wiretrace/instruments/clamp_meter.py",
-        "amperes = math.hypot(amperes, abs(direct))",
-        "amperes += abs(direct)",
+        "amperes = math.hypot(*(abs(part) for part in parts))",
+        "amperes = sum(abs(part) for part in parts)",
         "tests/core/test_measures.py",
     ),
     Break(

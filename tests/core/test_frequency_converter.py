@@ -111,7 +111,7 @@ def test_ramp_and_coasting_at_the_stop() -> None:
     for bench in (ramp, free):
         bench.do("s1", "turn", value=False, wait_s=1.5)
     assert ramp.says("t1") == "ramps forward"
-    assert figure(ramp, "t1", "Output frequency") == pytest.approx(25, abs=1.3)
+    assert figure(ramp, "t1", "Output frequency") == pytest.approx(25, abs=3.2)
     assert (free.says("t1"), free.says("m1")) == ("ready", "coasts forward")
 
 

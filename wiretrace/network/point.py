@@ -15,6 +15,11 @@ class AtFrequency:
     frequency_hz: float
     flow: Solution
 
+    @property
+    def omega(self) -> float:
+        """Angular frequency, radians per second."""
+        return 2 * math.pi * self.frequency_hz
+
 
 def _none() -> tuple[AtFrequency, ...]:
     return ()

@@ -17,7 +17,6 @@ from wiretrace.catalogue.machinery.structure import DeviceState
 from wiretrace.document.checked import Installed
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.kinds.elements import OnBranch
-from wiretrace.network.point import AtFrequency
 from wiretrace.network.solve import Flow
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, happened, passed, run
@@ -102,7 +101,13 @@ class Moment:
 class _Flows:
     ac: Flow
     dc: Flow | None
-    tones: tuple[AtFrequency, ...] = ()
+    tones: tuple["_Toned", ...] = ()
+
+
+@dataclass(frozen=True)
+class _Toned:
+    frequency_hz: float
+    flow: Flow
 
 
 def along(course: Course, faulty: Assembly) -> Iterator[Moment]:
@@ -126,7 +131,8 @@ def along(course: Course, faulty: Assembly) -> Iterator[Moment]:
             return
         signals = faulty.signals(flows, frame.state.time_us)
         differ = {device_of[number] for number in _differing(frame, flows)} - {""}
-        if flows.ac is not frame.point.ac or flows.dc is not frame.point.dc:
+        moved = any(one.flow is not tone.flow for one, tone in zip(flows.tones, frame.point.tones, strict=True))
+        if moved or flows.ac is not frame.point.ac or flows.dc is not frame.point.dc:
             differ |= {device_of[index]} - {""}
         answers: dict[str, DeviceState] = {}
         for device in differ | otherwise | own.keys():
@@ -161,21 +167,26 @@ def _with_fault(assembly: Assembly, frame: Frame, fault: OnBranch, index: int) -
     """What flows with the fault where all devices stand as in the frame; None where too many digits would be lost."""
     value = fault.made_of(frame.values[index], assembly.graph)
     if value is frame.values[index]:
-        return _Flows(frame.point.ac, frame.point.dc, frame.point.tones)
-    if frame.point.tones:
-        return None
+        return _Flows(frame.point.ac, frame.point.dc, tuple(_Toned(t.frequency_hz, t.flow) for t in frame.point.tones))
     ac = frame.point.ac.changed(index, assembly.equations.admittance_s(value, direct=False))
     dc = frame.point.dc
     direct = None if dc is None else dc.changed(index, assembly.equations.admittance_s(value, direct=True))
     if ac is None or (dc is not None and direct is None):
         return None
-    return _Flows(ac, direct)
+    tones = []
+    for tone in frame.point.tones:
+        flow = tone.flow.changed(index, value.admittance_s(tone.omega) if value is not None else 0j)
+        if flow is None:
+            return None
+        tones.append(_Toned(tone.frequency_hz, flow))
+    return _Flows(ac, direct, tuple(tones))
 
 
 def _differing(frame: Frame, flows: _Flows) -> list[int]:
     """Branches that do not see what they see in the frame."""
     differ = np.zeros(len(frame.values), dtype=np.bool_)
-    for sound, other in ((frame.point.ac, flows.ac), (frame.point.dc, flows.dc)):
+    toned = [(one.flow, other.flow) for one, other in zip(frame.point.tones, flows.tones, strict=True)]
+    for sound, other in ((frame.point.ac, flows.ac), (frame.point.dc, flows.dc), *toned):
         if sound is not None and other is not None and other is not sound:
             differ |= np.abs(other.drop_v - sound.drop_v) > SAME * (1 + np.abs(sound.drop_v))
             differ |= np.abs(other.current_a - sound.current_a) > SAME * (1 + np.abs(sound.current_a))

@@ -6,6 +6,7 @@ part the network or join two parts of it, the graph decides and the correction i
 lose its digits, or windings on one core are concerned, the circuit is solved.
 """
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
@@ -43,7 +44,12 @@ class Nodes:
     transfer_ohm: Complexes
     island: Ints
     solution: Solution | None = None
-    direct: bool = False
+    hertz: float | None = None
+    """Its frequency where that is not the one of the supplies; 0 for direct current."""
+
+    @property
+    def direct(self) -> bool:
+        return self.hertz == 0
 
 
 @dataclass(frozen=True)
@@ -57,11 +63,6 @@ class Solved:
     values: Values
     nodes: tuple[Nodes, ...]
     dead: bool = False
-
-    @property
-    def corrects(self) -> bool:
-        """Is it corrected rather than solved anew? Not with sources of other frequencies, each with its own nodes."""
-        return self.dead or not any(value is not None and value.tone for value in self.values)
 
 
 @dataclass(frozen=True)
@@ -83,14 +84,15 @@ def solved(assembly: Assembly, state: State, values: Values, dead: bool = False)
 
 def _solve(assembly: Assembly, values: Values, dead: bool) -> tuple[Nodes, ...]:
     if dead:
-        return (_nodes(assembly.equations.solve_dead(values)),)
+        return (replace(_nodes(assembly.equations.solve_dead(values)), hertz=0.0),)
     return nodes_of(assembly.equations.solve(values))
 
 
 def nodes_of(point: OperatingPoint) -> tuple[Nodes, ...]:
     """The nodes for each kind of current."""
-    alternating = tuple(_nodes(solution) for solution in point.alternating)
-    return alternating if point.dc is None else (*alternating, replace(_nodes(point.dc), direct=True))
+    tones = [replace(_nodes(one.flow), hertz=one.frequency_hz) for one in point.others]
+    still = [replace(_nodes(one), hertz=0.0) for one in point.direct]
+    return _nodes(point.ac), *tones, *still
 
 
 def dead_values(assembly: Assembly, state: State) -> list[Value | None]:
@@ -148,16 +150,18 @@ def nodes_under(assembly: Assembly, base: Solved, fault: Fault) -> tuple[Nodes, 
     fault.disturb(values, assembly.graph)
     changed = [n for n, (new, old) in enumerate(zip(values, base.values, strict=True)) if new is not old]
     coupled = any(n in assembly.equations.coupled for n in changed)
-    if base.corrects and not coupled and not fault.parts():
+    if not coupled and not fault.parts():
         found = []
-        for direct, nodes in zip((True,) if base.dead else (False, True), base.nodes, strict=False):
-            steps = [_step(assembly, base, values, n, direct) for n in changed]
-            admittance_s = assembly.equations.admittance_s
-            steps += [_Step(-1, False, new.a, new.b, admittance_s(new.with_fault, direct), 0j) for new in extra]
+        for nodes in base.nodes:
+            steps = [_step(assembly, base, values, n, nodes.hertz) for n in changed]
+            steps += [
+                _Step(-1, False, new.a, new.b, _admittance_s(assembly, new.with_fault, nodes.hertz), 0j)
+                for new in extra
+            ]
             after = _corrected(assembly, nodes, steps)
             if after is None:
                 break
-            found.append(replace(after, direct=nodes.direct))
+            found.append(replace(after, hertz=nodes.hertz))
         else:
             return tuple(found)
     if not extra and not fault.parts():
@@ -167,12 +171,28 @@ def nodes_under(assembly: Assembly, base: Solved, fault: Fault) -> tuple[Nodes, 
     return _solve(faulty, own, base.dead)
 
 
-def _step(assembly: Assembly, base: Solved, after: Values, number: int, direct: bool) -> _Step:
+def _admittance_s(assembly: Assembly, value: Value | None, hertz: float | None) -> complex:
+    if value is not None and hertz:
+        return value.admittance_s(2 * math.pi * hertz)
+    return assembly.equations.admittance_s(value, direct=hertz == 0)
+
+
+def _emf_v(source: Value | None, hertz: float | None) -> complex:
+    """The source in a branch at a frequency."""
+    if source is None:
+        return 0j
+    if hertz is None:
+        return source.emf_v
+    if hertz == 0:
+        return complex(source.emf_dc_v)
+    return source.tone.emf_v if source.tone is not None and source.tone.frequency_hz == hertz else 0j
+
+
+def _step(assembly: Assembly, base: Solved, after: Values, number: int, hertz: float | None) -> _Step:
     ref, old, new = assembly.branches[number], base.values[number], after[number]
-    then = assembly.equations.admittance_s(new, direct)
-    rise = then - assembly.equations.admittance_s(old, direct)
-    source = None if base.dead else old or new
-    emf = 0j if source is None else complex(source.emf_dc_v) if direct else source.emf_v
+    then = _admittance_s(assembly, new, hertz)
+    rise = then - _admittance_s(assembly, old, hertz)
+    emf = _emf_v(None if base.dead else old or new, hertz)
     return _Step(number, then == 0, ref.a, ref.b, rise, emf)
 
 

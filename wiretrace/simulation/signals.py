@@ -5,8 +5,19 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Protocol
 
 from wiretrace.catalogue.machinery.element import Heard, Signal
-from wiretrace.network.point import AtFrequency
 from wiretrace.network.solve import Flow
+
+
+class Tones(Protocol):
+    """What flows at a frequency of its own."""
+
+    @property
+    def frequency_hz(self) -> float:
+        """That frequency."""
+
+    @property
+    def flow(self) -> Flow:
+        """What flows."""
 
 
 class Flows(Protocol):
@@ -21,7 +32,7 @@ class Flows(Protocol):
         """The direct part."""
 
     @property
-    def tones(self) -> Sequence[AtFrequency]:
+    def tones(self) -> Sequence[Tones]:
         """The parts of other frequencies than that of the supplies."""
 
 

@@ -6,7 +6,7 @@ from typing import Final
 from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.catalogue.machinery.structure import DeviceState, Params, number
 
-STEPS: Final = 25
+STEPS: Final = 16
 """Steps in which it goes from standstill to the rated frequency of its motor."""
 STARTS_US: Final = 50_000
 AT_ONCE_US: Final = 1_000

@@ -36,11 +36,17 @@ class Nameplate:
     locked_power_factor: float
     pairs: int = 0
     """Pairs of poles, where the speed does not tell them."""
+    made_for_hz: float = 0.0
+    """The frequency that it is rated for, where it runs at another."""
 
     @property
     def pole_pairs(self) -> int:
         """From the synchronous speed next above the rated speed."""
         return self.pairs or max(1, int(60 * self.frequency_hz / self.speed_rpm))
+
+    @property
+    def rated_hz(self) -> float:
+        return self.made_for_hz or self.frequency_hz
 
     @property
     def sync_rpm(self) -> float:
@@ -86,7 +92,13 @@ class Machine:
         times = frequency_hz / self.plate.frequency_hz
         slower_rpm = self.plate.sync_rpm - self.plate.speed_rpm
         speed_rpm = times * self.plate.sync_rpm - slower_rpm
-        plate = replace(self.plate, frequency_hz=frequency_hz, speed_rpm=speed_rpm, pairs=self.plate.pole_pairs)
+        plate = replace(
+            self.plate,
+            frequency_hz=frequency_hz,
+            speed_rpm=speed_rpm,
+            pairs=self.plate.pole_pairs,
+            made_for_hz=self.plate.rated_hz,
+        )
         ohms = (self.stator_ohm, self.magnetising_ohm, self.rotor_running_ohm, self.rotor_locked_ohm)
         return Machine(plate, *(complex(ohm.real, times * ohm.imag) for ohm in ohms))
 

@@ -31,6 +31,7 @@ class Seen:
     rates: Acceleration
     speed: float
     torque: float
+    fed_from_v: float
 
     def status(
         self, sequences: tuple[float, float], windings_a: Sequence[float], direct_a: float
@@ -41,7 +42,7 @@ class Seen:
         """
         plate, speed = self.machine.plate, self.speed
         way = "forward" if speed > 0 else "backward"
-        if max(sequences) < FED_FROM * plate.winding_v:
+        if max(sequences) < self.fed_from_v:
             if abs(speed) <= TURNS_FROM:
                 return "still", False, False
             braked = "+braked_by_direct_current" if direct_a > BRAKED_FROM * plate.winding_a else ""

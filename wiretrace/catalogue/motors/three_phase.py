@@ -177,7 +177,9 @@ class ThreePhaseMotor(Kind):
         elif not fresh and not state["anew"]:
             return state  # Looking on the way, as where a run is cut, must change nothing.
         else:
-            look = settling.closer(state, final, max(volts) > motion.FED_FROM * rated_v)
+            look = settling.closer(
+                state, final, max(volts) > tuned.fed_from_v(self.equivalent(params).machine.plate, state)
+            )
         if looks >= settling.LOOKS:
             looked: dict[str, Scalar] = {"held": held, "fresh": False, "looks": looks + 1}
         elif look["held"] != held:
@@ -189,7 +191,7 @@ class ThreePhaseMotor(Kind):
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         params = tuned.params(params, state)
         volts = self._sequences(params, state, signals)
-        fed = max(volts) > motion.FED_FROM * self.equivalent(params).machine.plate.winding_v
+        fed = max(volts) > tuned.fed_from_v(self.equivalent(params).machine.plate, state)
         speed, steps_at = amount(state, "speed"), state["steps_at_us"]
         turns_in_s = self._seconds_to_turn(params, state, volts, signals)
         direct = self._direct_a(signals)
@@ -252,7 +254,8 @@ class ThreePhaseMotor(Kind):
         if direct and speed:
             torque -= math.copysign(machine.brake_nm_per_a2(speed), speed) * direct**2
         rates = self._rates(params, (positive, negative), signals)
-        seen = motion.Seen(machine, self._rated_slip(params), rates, speed, torque)
+        fed_from_v = tuned.fed_from_v(machine.plate, state)
+        seen = motion.Seen(machine, self._rated_slip(params), rates, speed, torque, fed_from_v)
         status, turns, attention = seen.status(
             (positive, negative), [signals[name].rms_a for name in self.windings], direct
         )

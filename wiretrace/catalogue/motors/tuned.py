@@ -8,12 +8,20 @@ from collections.abc import Sequence
 from wiretrace.catalogue.machinery.element import Signal
 from wiretrace.catalogue.machinery.structure import NETWORK_HZ, DeviceState, Params, amount, network_hz
 from wiretrace.catalogue.motors import settling
+from wiretrace.catalogue.motors.machine import Nameplate
+from wiretrace.catalogue.motors.motion import FED_FROM
 
 
 def params(told: Params, state: DeviceState) -> Params:
     """The parameters of a motor with the frequency that it follows."""
     hertz = amount(state, "tone_hz")
     return {**told, NETWORK_HZ: hertz} if hertz else told
+
+
+def fed_from_v(plate: Nameplate, state: DeviceState) -> float:
+    """Winding voltage from which a motor counts as fed: at a low frequency a low voltage makes its full field."""
+    share = min(1.0, amount(state, "tone_hz") / plate.rated_hz) if state["tone_hz"] else 1.0
+    return FED_FROM * share * plate.winding_v
 
 
 def heard(state: DeviceState, signal: Signal) -> Signal:

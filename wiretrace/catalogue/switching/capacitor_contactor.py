@@ -24,9 +24,17 @@ class CapacitorContactor(Contactor):
         Param("leading_ohm", "Resistance before the leading contacts", 8.0, "ohm", 0.1, 100.0),
     )
 
+    def initial(self, params: Params) -> DeviceState:
+        return {**super().initial(params), "leads": False}
+
+    def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
+        moved = super().advance(params, state, now_us)
+        begins = state["position"] == travel.REST and bool(state["driven"])
+        return {**moved, "leads": moved["position"] == travel.UNDER_WAY and (begins or bool(state["leads"]))}
+
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         values = super().values(params, state)
-        if state["position"] != travel.UNDER_WAY or not state["driven"]:
+        if not state["leads"]:
             return values
         return {**values, **dict.fromkeys(LEADING, Value(number(params, "leading_ohm")))}
 
