@@ -45,7 +45,8 @@ class FrequencyConverter(Kind):
     24 V at RF or RR starts it one way or the other, both together stop it; F2 chooses the second frequency, RS resets.
     EN, where it is fitted, must be fed or the output is off at once. It trips by itself and tells so at 11-12-14:
     11-14 is closed while it is fed and sound. 23-24 is closed while its output is on. A contactor between it and the
-    motor may switch only while the output is off, and mains must never come to the output.
+    motor may switch only while the output is off, and mains must never come to the output. Its own capacitors stay
+    charged for minutes after it is switched off: wait as its plate says, and prove dead.
 
     A stand-in: no harmonics and no losses of switching; the middle of its output is held to PE through some ohms, so
     that an earth fault draws a current, which a real one draws through its input.
