@@ -8,6 +8,8 @@ from wiretrace.catalogue.machinery import coils
 from wiretrace.document.circuit import Stray
 from wiretrace.library import library_circuit, library_names
 from wiretrace.simulation.assembly import Assembly
+from wiretrace.simulation.engine import initial_state, run
+from wiretrace.simulation.state import Action
 
 
 def held(nanofarad: float, *coils_at: str) -> Bench:
@@ -62,3 +64,19 @@ def test_in_the_library_every_coil_agrees_with_what_stands_across_it(name: str) 
             if "iron" in state:
                 again = coils.saturated(params[item.id], state, frame.signals[item.id]["coil"])
                 assert again["iron"] == pytest.approx(state["iron"], abs=0.005), item.label
+
+
+@pytest.mark.parametrize("suppressed_by", ["none", "diode"])
+def test_a_coil_that_has_burnt_looks_for_no_iron_however_its_run_is_cut(suppressed_by: str) -> None:
+    """A coil for 150 V on 230 V that is burnt, or bridged by a diode: nothing of it depends on the iron."""
+    contactor = device("k1", "contactor", coil_voltage_v=150.0, suppressed_by=suppressed_by)
+    parts = [device("g1", "supply_single_phase"), contactor, device("s1", "selector_two")]
+    wires = [wire("a", "g1:L", "s1:13"), wire("b", "s1:14", "k1:A1"), wire("c", "k1:A2", "g1:N")]
+    assembly = Assembly(circuit(parts, wires))
+    hands = [Action(100_000, "s1", "turn", True)]
+    whole = run(assembly, initial_state(assembly), hands, 4_000_000_000).end
+    cut = initial_state(assembly)
+    for number, until_us in enumerate((2_000_000, 3_000_000, 1_000_000_000, 3_900_000_000, 4_000_000_000)):
+        cut = run(assembly, cut, [] if number else hands, until_us).end
+    assert whole.devices["k1"]["burnt"]
+    assert whole.devices["k1"]["iron"] == cut.devices["k1"]["iron"]

@@ -78,6 +78,9 @@ def saturated(params: Params, state: DeviceState, signal: Signal) -> DeviceState
     that come together. Following the last look alone swings for ever behind a capacitance, where more iron may mean
     more volts.
     """
+    if params["suppressed_by"] == "diode" or state["burnt"]:
+        # Nothing of it depends on the iron: looked for, it would come nearer with every instant and never be found.
+        return state
     iron = float(state["iron"] or 0.0)
     fed_hz = network_hz(params, "coil_frequency_hz")
     flux = abs(signal.voltage_v) / number(params, "coil_voltage_v") * number(params, "coil_frequency_hz") / fed_hz
