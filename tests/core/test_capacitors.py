@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from scripts.ngspice import judged
-from tests.core.circuits import Bench, end
+from tests.core.circuits import SECOND, Bench, end
 from tests.core.test_checks import with_kind
 from wiretrace.errors import MeasurementRefused
 from wiretrace.explain.reading import explain_reading
@@ -15,7 +15,9 @@ from wiretrace.instruments.ohmmeter import read_resistance
 from wiretrace.instruments.testers import read_two_pole
 from wiretrace.instruments.voltmeter import Coupling, read_voltage
 from wiretrace.library import library_circuit
+from wiretrace.simulation.engine import frame_of, run
 from wiretrace.simulation.fading import metered
+from wiretrace.transport.report import Probes, run_data
 
 SIDE = (end("bank:C1"), end("bank:C2"))
 
@@ -88,3 +90,16 @@ def test_closing_on_charged_capacitors_draws_twice_as_much() -> None:
     bench.do("stop", "press", value=False, wait_s=0.5)
     bench.do("start", "press", wait_s=0.3)
     assert inrush(bench) > 1.6 * empty
+
+
+def test_a_meter_that_stays_there_follows_the_charge_for_minutes() -> None:
+    bench = running()
+    bench.do("stop", "press", wait_s=0.5)
+    trajectory = run(bench.assembly, bench.state, [], bench.state.time_us + 120 * SECOND)
+    frames = run_data(bench.assembly, trajectory, [Probes(red=SIDE[0], black=SIDE[1])]).frames
+    assert frames[0].readings[0].voltage_v > 500
+    # The last figure is no older than a tenth of the time gone by, and no more than 12 % off what is there then.
+    left_v = read_voltage(
+        bench.assembly, metered(bench.assembly, frame_of(bench.assembly, trajectory.end)).point, *SIDE
+    )
+    assert frames[-1].readings[0].voltage_v == pytest.approx(left_v.voltage_v, rel=0.12)

@@ -17,7 +17,9 @@ from wiretrace.simulation.state import State
 SHOWN_FROM_V: Final = 0.5
 """RMS volts of such a source below which nobody sees it."""
 STEP_US: Final = 40_000
-"""How often a meter that stays where it is shows another figure."""
+"""After which time a meter that stays where it is first shows another figure."""
+LONGER: Final = 1.1
+"""Times that each next one takes: a rotor's voltage is gone in a second, a capacitor's in minutes."""
 MOST_STEPS: Final = 100
 
 
@@ -50,9 +52,10 @@ def watched(assembly: Assembly, trajectory: Trajectory) -> Iterator[Frame]:
     for frame, end_us in zip(trajectory.frames, ends, strict=True):
         now = metered(assembly, frame)
         yield now
-        for step in range(1, MOST_STEPS):
-            at_us = frame.state.time_us + step * STEP_US
+        at_us = float(frame.state.time_us)
+        for step in range(MOST_STEPS):
+            at_us += STEP_US * LONGER**step
             if now.point is frame.point or at_us >= end_us:
                 break
-            now = metered(assembly, replace(frame, state=passed(assembly, frame, at_us)))
+            now = metered(assembly, replace(frame, state=passed(assembly, frame, round(at_us))))
             yield now
