@@ -24,7 +24,7 @@ def sentences(
     """What each probe is joined to; the second sentence ends in what that means for the meter.
 
     `refers` is the place of a path that nobody laid and that alone joins the two sides. `raising` are motors whose
-    residual voltage the meter shows.
+    residual voltage the meter shows, or capacitors that it shows the charge of.
     """
     first = f"Red, {_spot(assembly, reading.red, red)}, {_joined(assembly, red)}."
     second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: {_so(reading, red, black)}."
