@@ -71,7 +71,10 @@ def test_switched_off_they_stay_charged_and_a_meter_finds_it() -> None:
     reading = read_voltage(bench.assembly, frame.point, *SIDE)
     assert reading.coupling is Coupling.DC
     assert reading.voltage_v == pytest.approx(math.sqrt(2) * 400, rel=0.02)
-    assert "C1 is still charged" in explain_reading(bench.assembly, frame, *SIDE).sentences[1]
+    told = explain_reading(bench.assembly, frame, *SIDE)
+    assert told.sentences[1].endswith(f"the meter shows {reading.display} V, for C1 is still charged.")
+    assert "no source" not in " ".join(told.sentences)
+    assert told.influences == ()
     assert read_two_pole(bench.assembly, frame.point, *SIDE).shows == "400 V DC+"
     with pytest.raises(MeasurementRefused, match="There is voltage between the probes"):
         read_resistance(bench.assembly, frame, *SIDE)

@@ -57,7 +57,7 @@ def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> E
         for side in (red_path, black_path)
     )
     moving, not_tried = influences(assembly, frame, reading, _near(assembly, frame, reading))
-    refers = None if reading.frequency_hz else referring(assembly, frame, reading)
+    refers = referring(assembly, frame, reading) if reading.frequency_hz is None else None
     return Explanation(
         reading,
         red_path,
@@ -71,7 +71,7 @@ def explain_reading(assembly: Assembly, frame: Frame, red: End, black: End) -> E
 
 def _raising(assembly: Assembly, frame: Frame, reading: Reading) -> tuple[str, ...]:
     """Labels of the devices of which a voltage that dies away makes up most of the reading."""
-    if reading.part not in [one.flow for one in frame.point.fading]:
+    if not any(one.flow is reading.part for one in frame.point.fading):
         return ()
     numbers = np.flatnonzero(reading.part.emf_v).tolist()
     places = dict.fromkeys(assembly.branches[n].place for n in numbers)

@@ -30,17 +30,21 @@ def sentences(
     second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: {_so(reading, red, black)}."
     if refers is not None:
         second = f"{second[:-1]}; only {element_name(assembly, refers, '')} refers the one side to the other."
-    if raising and reading.coupling is Coupling.DC:
-        held = "is" if len(raising) == 1 else "are"
-        second = f"{second[:-1]}, for {listed(list(raising))} {held} still charged."
-    elif raising:
+    if raising:
         second = f"Black, {_spot(assembly, reading.black, black)}, {_joined(assembly, black)}: "
-        second += f"the meter shows {reading.display} V."
-        turns = "still turns, and its rotor raises" if len(raising) == 1 else "still turn, and their rotors raise"
-        second = f"{second[:-1]}, for {listed(list(raising))} {turns} this residual voltage until it has died away."
+        second += (
+            f"the meter shows {reading.display} V, for {listed(list(raising))} {_raise(reading, len(raising) == 1)}."
+        )
     elif reading.frequency_hz is not None:
         second = f"{second[:-1]}, at {reading.frequency_hz:.3g} Hz."
     return first, second
+
+
+def _raise(reading: Reading, one: bool) -> str:
+    if reading.coupling is Coupling.DC:
+        return "is still charged" if one else "are still charged"
+    turns = "still turns, and its rotor raises" if one else "still turn, and their rotors raise"
+    return f"{turns} this residual voltage until it has died away"
 
 
 def _spot(assembly: Assembly, end: End, path: ProbePath) -> str:

@@ -109,7 +109,7 @@ def measure(assembly: Assembly, frame: Frame, what: Measure) -> Shown:
 def _voltmeter(assembly: Assembly, frame: Frame, what: Voltmeter) -> Shown:
     reading = read_voltage(assembly, frame.point, what.red, what.black, coupling=what.coupling)
     note = "" if reading.joined else "No return path between the probes."
-    if reading.frequency_hz is not None:
+    if reading.frequency_hz:
         note = f"At {reading.frequency_hz:.3g} Hz, which is not the frequency of the supply."
     return Shown(display=reading.display, unit=f"V {reading.coupling.value}", value=reading.voltage_v, note=note)
 

@@ -34,7 +34,7 @@ class Reading:
     the two (never AUTO). `joined` is False when no conducting path joins the probes: the meter then
     shows 0.0 and there is no voltage to speak of. `part` is the solution of the frequency that makes up most of it,
     `phasor_v` its voltage and `source_ohm` the impedance that the meter looks into there; `frequency_hz` is told where
-    it is not that of the supplies.
+    it is not that of the supplies, 0 where capacitors hold what it shows.
     """
 
     red: End
@@ -72,7 +72,8 @@ def read_voltage(
         coupling = Coupling.DC if abs(direct) > volts else Coupling.AC
     if coupling is Coupling.DC:
         part = max(point.direct, key=lambda one: abs(_loaded(one, a, b, meter_ohm)[0]), default=point.ac)
-        return Reading(red, black, direct.real, display(direct.real), joined, direct_ohm, direct, part, coupling)
+        held = None if part is point.dc or part is point.ac else 0.0
+        return Reading(red, black, direct.real, display(direct.real), joined, direct_ohm, direct, part, coupling, held)
     # The first of several that are as large: all that alternates at the frequency of the supplies.
     most = max(range(len(found)), key=lambda n: abs(found[n][0]))
     phasor, source_ohm = found[most]
