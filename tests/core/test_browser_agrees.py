@@ -147,6 +147,8 @@ def test_no_words_on_a_sheet_cover_a_line_or_other_words(bridge: Path) -> None:
     anew = [tidy(tidy(circuit, "iec"), "nema") for circuit in (*shipped, *patterns())]
     for title, sheet in drawn(bridge, [*shipped, *anew]):
         assert sheet["covered"] == [], f"{title}: {sheet['sheet']}"
+        # A name is read as that of what it stands nearest to.
+        assert sheet["strayed"] == [], f"{title}: {sheet['strayed']}"
         # What a device does may give way where there is no room; hardly ever.
         assert len(sheet["silent"]) <= 2, f"{title}: {sheet['silent']}"
 

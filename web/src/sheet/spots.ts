@@ -53,7 +53,9 @@ const RING: readonly Spot[] = [0.42, 0.85, 1.3, 1.8, 2.4]
   )
   .sort((a, b) => Math.hypot(a.x, a.y - 0.45) - Math.hypot(b.x, b.y - 0.45));
 
-const ASIDE = [0, -1.2, 1.2, -2.4, 2.4, -3.6, 3.6];
+const ASIDE = [0, -1.2, 1.2, -0.6, 0.6, -1.8, 1.8, -2.4, 2.4];
+/** Where nothing nearer is free; there a name may come as near to another part. */
+const FAR_ASIDE = [-3.6, 3.6];
 
 /** Places for the name of a part: where its symbol has it, nearby, on the other side, above and below. */
 export function* designationSpots(part: PlacedPart): Iterable<Spot> {
@@ -67,14 +69,15 @@ export function* designationSpots(part: PlacedPart): Iterable<Spot> {
     for (const dy of [1.5, 2.4]) yield at(x, bottom + dy, "middle");
     return;
   }
-  for (const [column, way] of [
+  const columns = [
     [x, drawing.label.align],
     [x + 0.2, drawing.label.align],
     [right + 0.6, "start"],
     [left - 0.6, "end"],
     [left - 2.2, "end"],
-  ] as const)
-    for (const dy of ASIDE) yield at(column, y + dy, way);
+  ] as const;
+  for (const aside of [ASIDE, FAR_ASIDE])
+    for (const [column, way] of columns) for (const dy of aside) yield at(column, y + dy, way);
   yield at(middle, top - 0.5, "middle");
   yield at(middle, bottom + 1.5, "middle");
 }

@@ -4,7 +4,7 @@ import { flagLine } from "../sheet/flags";
 import { overlap } from "../sheet/ground";
 import type { Caption, Layout, Page } from "../sheet/page";
 
-import type { Box } from "../sheet/placed";
+import { type Box, bodyOf } from "../sheet/placed";
 import { strokesOf } from "../sheet/strokes";
 import type { XY } from "../sheet/symbols/shapes";
 import { standsAlone } from "../sheet/wiring";
@@ -18,6 +18,8 @@ export interface Quality {
   readonly covered: readonly string[];
   /** Devices whose function, and potentials whose number, found no place. */
   readonly silent: readonly string[];
+  /** Names that stand nearer to another device than to their own part, or far from it. */
+  readonly strayed: readonly string[];
   readonly crossings: number;
   readonly bends: number;
   readonly length: number;
@@ -46,12 +48,35 @@ function quality(page: Page): Quality {
         .filter(({ net }) => !said.has(`number/${net.conductors[0]?.id}/0`))
         .map(({ net }) => `wire ${net.number}`),
     ],
+    strayed: strayed(page),
     crossings: crossings(page),
     bends: ways.reduce((sum, way) => sum + Math.max(0, way.length - 2), 0),
     length: ways.reduce((sum, way) => sum + lengthOf(way), 0),
     askew: ways.filter((way) => way.some((b, at) => at > 0 && slants(way[at - 1], b))).length,
   };
 }
+
+/** A name farther from its part than this, in modules, is looked for. */
+const FAR = 3.5;
+
+function strayed(page: Page): string[] {
+  const parts = page.parts.filter(({ part }) => part.does !== "joins");
+  return parts.flatMap(({ key, device, ...own }) => {
+    const name = page.captions.find((one) => one.key === `designation/${key}`);
+    if (!name) return [];
+    const gap = (to: Box): number => between(boxOf(name), to);
+    const others = parts.filter((other) => other.device.id !== device.id).map((other) => gap(bodyOf(other)));
+    const nearest = Math.min(FAR, ...others);
+    return gap(bodyOf({ key, device, ...own })) > nearest ? [key] : [];
+  });
+}
+
+/** How far apart two boxes are. */
+const between = (a: Box, b: Box): number =>
+  Math.hypot(
+    Math.max(0, a.left - b.right, b.left - a.right),
+    Math.max(0, a.top - b.bottom, b.top - a.bottom),
+  );
 
 /** By so much words may come nearer to a line than its own thickness. */
 const NEAR = 0.02;
