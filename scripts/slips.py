@@ -43,7 +43,7 @@ def known_of(name: str) -> Dictionary:
 
 def play(engine: Engine, row: int, wrong_at: int, chance: random.Random) -> Run:
     """Follow the engine's advice against the fault of a row; the observation of one step is noted wrongly."""
-    shown = _shown(engine, row)
+    shown = shown_by(engine, row)
     made: list[tuple[Observation, Outcome]] = []
     for step in range(MOST_STEPS):
         advices = next_of(engine, standing(engine, made), [what for what, _ in made], 1)
@@ -55,7 +55,7 @@ def play(engine: Engine, row: int, wrong_at: int, chance: random.Random) -> Run:
     return Run(_place(engine, row, likely(engine, now)), len(made), now.confirmed, len(made) < MOST_STEPS)
 
 
-def _shown(engine: Engine, row: int) -> Shown:
+def shown_by(engine: Engine, row: int) -> Shown:
     known = engine.known
     return Shown(known.looks[row], known.volts[row], known.ohms[row])
 
@@ -64,20 +64,20 @@ def _wrong(engine: Engine, shown: Shown, what: Observation, chance: random.Rando
     """What another fault would have shown there; the true outcome where all show the same."""
     true = outcome_of(shown, what)
     others = [
-        row for row in range(engine.rows) if not engine.fits(what, outcome_of(_shown(engine, row), what))[0] or row
+        row for row in range(engine.rows) if not engine.fits(what, outcome_of(shown_by(engine, row), what))[0] or row
     ]
     chance.shuffle(others)
     fitting = engine.fits(what, true)
-    return next((outcome_of(_shown(engine, row), what) for row in others if not fitting[row]), true)
+    return next((outcome_of(shown_by(engine, row), what) for row in others if not fitting[row]), true)
 
 
 def _place(engine: Engine, row: int, found: tuple[tuple[int, float, bool], ...]) -> int:
     """The place of a row's fault, or of one that nothing can tell from it."""
-    alike = _alike(engine, row)
-    return next((at for at, (number, _, _) in enumerate(found, 1) if number in alike), 0)
+    same = alike(engine, row)
+    return next((at for at, (number, _, _) in enumerate(found, 1) if number in same), 0)
 
 
-def _alike(engine: Engine, row: int) -> set[int]:
+def alike(engine: Engine, row: int) -> set[int]:
     """Hypotheses that show the same as a row within the tolerance of every observation."""
     low, high = engine._reach
     same = ((low <= engine._columns[row]) & (engine._columns[row] <= high)).all(axis=1)

@@ -32,6 +32,7 @@ LANES = (
             r"POST /api/(simulation|faults|compare|tidy|pattern|size)\b",
             r"POST /api/check$",
             r"POST /api/jobs$",
+            r"POST /api/jobs/\d+/finds$",
             rf"GET {_EXERCISE}/\d+\b",
             rf"POST {_EXERCISE}/\d+/(steps|proof|end|close)$",
         ),

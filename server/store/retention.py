@@ -51,6 +51,7 @@ STAYS: Final = {
     "sizings": "as long as their job",
     "sizing_versions": "as long as their job",
     "panels": "as long as their job",
+    "finds": "as long as their job",
     "prediction_sheets": "as long as their job",
     "prediction_attempts": "as long as their sheet",
     "exercise_entries": "as long as their exercise",

@@ -33,9 +33,8 @@ def task_of(name: str) -> Task:
 
 
 def by_itself(task: Task, number: int) -> Worked:
-    fault = task.rows[number][1]
     try:
-        return show(task.circuit, () if fault is None else (fault,), task.halts, task.where)
+        return show(task.circuit, task.rows[number][1], task.halts, task.where)
     except WiretraceError as error:
         return error.message
 

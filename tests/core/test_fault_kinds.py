@@ -29,6 +29,9 @@ def test_a_kind_says_all_that_is_asked_of_it(cls: type[Fault]) -> None:
     assert missing == []
     assert cls.about.title
     assert (cls.about.weight is None) == (cls.about.why == "")
+    assert (cls.about.rare is None) == (cls.about.rare_why == "")
+    # What has a weight as a rare one is asked where it may be.
+    assert (cls.about.rare is None) == (cls.rarely.__func__ is Fault.rarely.__func__)  # type: ignore[attr-defined]
 
 
 @pytest.mark.parametrize(("name", "form"), [(name, form) for name, cls in KINDS.items() for form in cls.about.forms])

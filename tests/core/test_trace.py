@@ -10,11 +10,9 @@ from click.testing import CliRunner
 
 from tests.core.circuits import circuit, device, lamp
 from wiretrace.cli.main import main
-from wiretrace.diagnosis.advise import standing
 from wiretrace.diagnosis.dictionary import Observation, dictionary, show
 from wiretrace.diagnosis.engine import Engine
 from wiretrace.diagnosis.hypotheses import hypotheses
-from wiretrace.diagnosis.pairs import explains, pairs
 from wiretrace.diagnosis.path import against, audit
 from wiretrace.diagnosis.procedure import halts_of, reached
 from wiretrace.diagnosis.repertoire import EFFORT, Kind, lookers, spots
@@ -259,17 +257,6 @@ def test_a_circuit_in_which_nothing_is_joined_has_a_dictionary() -> None:
     alone = circuit([device("h1", "lamp"), device("s1", "push_button")], [])
     assert dictionary(alone).left_out == ()
     assert dictionary(circuit([], [])).volts.shape[2] == 0
-
-
-def test_two_faults_at_once_are_found_on_demand(small: Engine) -> None:
-    assembly = Assembly(small.known.circuit)
-    made = told(small, assembly, ["2: S1:13,G1:N = 0", "dead: H1:X1,H1:X2 = OL", "dead: F1:2,S1:13 = OL"])
-    assert standing(small, made).unfitting != ()
-    found = [{hypothesis_words(small.known, assembly, number) for number in pair} for pair in pairs(small, made)]
-    assert {"The wire 2 from F1:2 to S1:13 is open", "The lamp H1 is open"} in found
-    for pair in pairs(small, made)[:3]:
-        assert explains(small.known, made, pair)
-    assert not explains(small.known, made, (0, 0))
 
 
 def test_other_weights_change_what_is_likely_and_nothing_that_fits(small: Engine) -> None:

@@ -80,6 +80,8 @@ OPERATIONS = [
     "POST /api/jobs/{job_id}/exercises/{exercise_id}/close",
     "GET /api/jobs/{job_id}/panel",
     "PUT /api/jobs/{job_id}/panel",
+    "POST /api/jobs/{job_id}/finds",
+    "DELETE /api/jobs/{job_id}/finds/{find_id}",
     "POST /api/trace/work",
     "POST /api/trace/advice",
     "POST /api/trace/book",

@@ -13,6 +13,7 @@ from server.store.retention import RULES, STAYS
 QUICK = {
     "DELETE /api/jobs/{job_id}",
     "DELETE /api/jobs/{job_id}/exercises/{exercise_id}",
+    "DELETE /api/jobs/{job_id}/finds/{find_id}",
     "DELETE /api/jobs/{job_id}/predictions/{sheet_id}",
     "DELETE /api/jobs/{job_id}/sequences/{sequence_id}",
     "DELETE /api/jobs/{job_id}/versions/{version_id}",

@@ -25,7 +25,7 @@ EXAMPLES: Final[Mapping[str, tuple[str, ...]]] = {
         "trace start-stop-overload-line --hidden K1:A1=open",
         "trace two-wire-float --audit --json",
         "trace start-stop-overload-line --seen observations.txt",
-        "trace start-stop-overload-line --seen observations.txt --pairs",
+        "trace start-stop-overload-line --seen observations.txt --wider",
     ),
     "size": ("size nameplate.json --circuit start-stop-overload-line",),
     "export": (

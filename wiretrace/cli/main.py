@@ -261,14 +261,14 @@ def compare(before: str, after: str, as_json: bool) -> None:
 @click.option("--hidden", multiple=True, help="A fault that is there, as for run. Repeatable.")
 @click.option("--audit", "audits", is_flag=True, help="Follow the advice against every single fault.")
 @click.option("--seen", help="A file of observations, a line each: 2: K1 = in, 2: S1:13,S1:14 = 230 V, dead: ... = OL.")
-@click.option("--pairs", is_flag=True, help="With --seen: two faults at once, too.")
+@click.option("--wider", is_flag=True, help="With --seen: rare faults and two at once, too.")
 @click.option("--json", "as_json", is_flag=True, help="JSON instead of text.")
 @tells_errors
 def trace_command(
-    circuit: str, hidden: tuple[str, ...], audits: bool, seen: str | None, pairs: bool, as_json: bool
+    circuit: str, hidden: tuple[str, ...], audits: bool, seen: str | None, wider: bool, as_json: bool
 ) -> None:
     """Where is the fault: the engine's own way to a hidden fault, to all of them, or advice after what was seen."""
-    found = trace(circuit, read_circuit(circuit), hidden, audits, seen, pairs)
+    found = trace(circuit, read_circuit(circuit), hidden, audits, seen, wider)
     click.echo(json_of(found) if as_json else trace_text(found))
 
 

@@ -5,7 +5,6 @@ import math
 import os
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -13,15 +12,16 @@ import click
 import numpy as np
 
 from wiretrace.diagnosis.advise import likely, next_of, standing
-from wiretrace.diagnosis.dictionary import Alike, Dictionary, Observation, Worked, dictionary
-from wiretrace.diagnosis.engine import Advice, Engine, Outcome
+from wiretrace.diagnosis.dictionary import Alike, Dictionary, Worked, dictionary
+from wiretrace.diagnosis.engine import Advice, Engine
 from wiretrace.diagnosis.hypotheses import hypotheses
-from wiretrace.diagnosis.pairs import pairs
 from wiretrace.diagnosis.path import Audit, against, audit
 from wiretrace.diagnosis.path import Path as Followed
 from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.diagnosis.repertoire import RISK
-from wiretrace.diagnosis.words import hypothesis_words, observation_words, outcome_words, told
+from wiretrace.diagnosis.splitting import region
+from wiretrace.diagnosis.wider import widened
+from wiretrace.diagnosis.words import hypothesis_words, observation_words, outcome_words, region_words, told
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument
 from wiretrace.faults.text import fault_from_text
@@ -38,14 +38,16 @@ def known_of(name: str, circuit: Circuit) -> Dictionary:
     sound = Assembly(circuit)
     halts, every = halts_of(sound, steps), hypotheses(sound)
 
-    def shared(work: Callable[[Alike], list[Worked]], tasks: Sequence[Alike]) -> Iterator[list[Worked]]:
-        with ProcessPoolExecutor(os.cpu_count()) as pool:
-            for done, worked in enumerate(pool.map(work, tasks, chunksize=8), 1):
-                if done % 50 == 0 or done == len(tasks):
-                    click.echo(f"Fault dictionary: {done} of {len(tasks)}", err=True)
-                yield worked
-
     return dictionary(circuit, halts, every, shared)
+
+
+def shared(work: Callable[[Alike], list[Worked]], tasks: Sequence[Alike]) -> Iterator[list[Worked]]:
+    """Rows worked out on all cores; a line now and then tells how far they are."""
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        for done, worked in enumerate(pool.map(work, tasks, chunksize=8), 1):
+            if done % 50 == 0 or done == len(tasks):
+                click.echo(f"Fault dictionary: {done} of {len(tasks)}", err=True)
+            yield worked
 
 
 class Teller:
@@ -107,27 +109,27 @@ class Teller:
             "alike": [self.faults(group) for group in found.groups if len(group) > 1],
         }
 
-    def seen(self, lines: list[str], two: bool) -> Told:
+    def seen(self, lines: list[str], wider: bool) -> Told:
         engine = self.engine
         made = told(engine, self.assembly, lines)
         now = standing(engine, made)
+        if wider:
+            self.engine = engine = widened(engine, made, shared)
+            now = standing(engine, made)
         left = likely(engine, now)
-        together = self.pairs(made) if two else []
+        where = region(engine, self.assembly, made) if now.outside else None
         return {
             "possible": self.likely(left),
             "count": len(engine.left(now.possible)),
             "confirmed": now.confirmed,
-            **({"pairs": together} if two else {}),
+            "outside": now.outside,
+            "region": region_words(self.assembly, engine.known, where) if where else "",
+            "comes_and_goes": self.faults(now.fitful[:MOST_NAMED]),
             "does_not_fit": [
                 observation_words(engine.known, self.assembly, made[number][0]) for number in now.unfitting
             ],
             "next": self.advice(next_of(engine, now, [what for what, _ in made], 3)),
         }
-
-    def pairs(self, made: list[tuple[Observation, Outcome]]) -> list[list[str]]:
-        with ProcessPoolExecutor(os.cpu_count()) as pool:
-            found = pairs(self.engine, made, partial(pool.map, chunksize=8))
-        return [self.faults(pair) for pair in found[:MOST_NAMED]]
 
     def likely(self, left: Sequence[tuple[int, float, bool]]) -> list[Told]:
         names = self.faults(tuple(number for number, _, _ in left[:MOST_NAMED]))
@@ -138,7 +140,7 @@ class Teller:
 
 
 def trace(
-    name: str, circuit: Circuit, hidden: tuple[str, ...], audits: bool, seen: str | None, two: bool = False
+    name: str, circuit: Circuit, hidden: tuple[str, ...], audits: bool, seen: str | None, wider: bool = False
 ) -> Told:
     """What the engine has to say. Raises MalformedDocument, UnknownTarget, ValueError."""
     if (bool(hidden) + audits + (seen is not None)) != 1:
@@ -153,7 +155,7 @@ def trace(
     teller = Teller(known_of(name, circuit))
     if hidden:
         return teller.hidden(hidden)
-    return teller.audit(audit(teller.engine)) if audits else teller.seen(lines, two)
+    return teller.audit(audit(teller.engine)) if audits else teller.seen(lines, wider)
 
 
 def trace_text(found: Told) -> str:
@@ -168,7 +170,9 @@ def trace_text(found: Told) -> str:
         return json.dumps({name: found[name] for name in found if name != "alike"}, indent=2)
     lines = [f"{one['likelihood']:7.1%}  {one['fault']}" for one in found["possible"]]
     lines += [f"Does not fit: {one}." for one in found["does_not_fit"]]
-    lines += [f"Both: {one}; {other}." for one, other in found.get("pairs", [])]
+    lines += ["None of these explains what was seen."] if found["outside"] else []
+    lines += [found["region"]] if found["region"] else []
+    lines += [f"If it comes and goes: {one}." for one in found["comes_and_goes"]]
     lines += [f"Next: {one['do']} ({one['bits']:.2f} bits). {one['caution']}".rstrip() for one in found["next"]]
     return "\n".join(lines)
 

@@ -1,6 +1,6 @@
 """From observations to what still fits, all of them weighed together: one may be a slip of hand, probe or reading."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -15,6 +15,8 @@ SLIP: Final = 0.03
 """How likely an observation is to be a slip: the wrong terminal, state or contact, a reading mistaken or misheard."""
 SURE: Final = 0.97
 """Share of the weight of all that is thought of from which what explains everything counts as confirmed."""
+BEYOND: Final = 2
+"""Slips from which it is likelier that something else is wrong than all that was thought of."""
 TOLD: Final = 0.005
 """Share from which a fault is told at all that explains all observations but one."""
 
@@ -27,7 +29,8 @@ class Standing:
     more at most, so that what was observed wrongly leaves the fault that is there among them. `weight` is how likely
     each row is, by how often its fault comes about and how many slips it would take. `unfitting` are numbers of
     observations that the best row contradicts; `taken` tells of each of the others what it told. `confirmed` where
-    nothing but a second slip could make another fault of it.
+    nothing but a second slip could make another fault of it. `outside` where two slips at least would be needed:
+    rather it is none of these faults. `fitful` are those that would explain everything if they came and went.
     """
 
     possible: Bools
@@ -37,22 +40,47 @@ class Standing:
     taken: tuple[Taken, ...]
     unfitting: tuple[int, ...]
     confirmed: bool
+    outside: bool
+    fitful: tuple[int, ...]
 
 
-def standing(engine: Engine, made: Sequence[tuple[Observation, Outcome]]) -> Standing:
-    """Weigh all observations together, whatever their order."""
+def standing(
+    engine: Engine, made: Sequence[tuple[Observation, Outcome]], sure: Collection[int] = frozenset()
+) -> Standing:
+    """Weigh all observations together, whatever their order. Those whose numbers are `sure` were made twice."""
     fits = np.array([engine.fits(what, outcome) for what, outcome in made], dtype=np.bool_).reshape(-1, engine.rows)
-    misses = (~fits).sum(axis=0)
-    least = int(misses.min(initial=len(made)))
+    counts = np.array([1 + (number in sure) for number in range(len(made))], dtype=np.intp)
+    misses = counts @ ~fits
+    least = int(misses.min(initial=2 * len(made)))
     weight: Floats = engine.weights * SLIP ** (misses - least).astype(np.float64)
     possible: Bools = misses == least
     alive: Bools = misses <= least + 1
     best = int(np.argmax(np.where(possible, weight, 0.0)))
     unfitting = tuple(number for number in range(len(made)) if not fits[number, best])
     share = float(weight[possible].sum() / weight.sum())
+    outside = least >= BEYOND
     return Standing(
-        possible, alive, weight, best, _taken(engine, made, fits, unfitting), unfitting, bool(made) and share >= SURE
+        possible,
+        alive,
+        weight,
+        best,
+        _taken(engine, made, fits, unfitting),
+        unfitting,
+        bool(made) and share >= SURE and not outside,
+        outside,
+        _fitful(engine, fits) if least else (),
     )
+
+
+def _fitful(engine: Engine, fits: Bools) -> tuple[int, ...]:
+    """Hypotheses of which each observation shows either the fault or a sound circuit, the likeliest first."""
+    known = engine.known
+    sound = next((row for row, number in enumerate(known.of) if not known.hypotheses[number].faults), None)
+    if sound is None:
+        return ()
+    there, away = fits, fits[:, sound][:, None]
+    explained = np.all(there | away, axis=0) & np.any(there & ~away, axis=0)
+    return engine.left(np.asarray(explained, dtype=np.bool_))
 
 
 def _taken(
@@ -92,9 +120,9 @@ def confirms(engine: Engine, now: Standing, made: Sequence[Observation]) -> bool
 
 
 def likely(engine: Engine, now: Standing) -> tuple[tuple[int, float, bool], ...]:
-    """Hypotheses with their likelihoods, the likeliest first, and whether each explains all that any does."""
+    """Hypotheses with their likelihoods, and whether each explains all that any does: these first."""
     weight = np.bincount(engine.known.of, np.where(now.alive, now.weight, 0.0), len(engine.known.hypotheses))
     fits = np.bincount(engine.known.of, now.possible, len(engine.known.hypotheses)) > 0
     shares = weight / weight.sum()
-    order = sorted(np.flatnonzero(shares).tolist(), key=lambda number: -shares[number])
+    order = sorted(np.flatnonzero(shares).tolist(), key=lambda number: (not fits[number], -shares[number]))
     return tuple((n, float(shares[n]), bool(fits[n])) for n in order if fits[n] or shares[n] >= TOLD)

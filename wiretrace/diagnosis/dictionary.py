@@ -1,7 +1,7 @@
 """The fault dictionary: what every fault would show, in every state, at every spot."""
 
 from collections.abc import Callable, Hashable, Iterable, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import cached_property
 from typing import Any, Final
 
@@ -81,8 +81,8 @@ def show(circuit: Circuit, faults: Sequence[Fault], halts: Sequence[Halt], where
     return Shown(tuple(looks), np.array(volts), ohms_between(dead.nodes, *nodes))
 
 
-Row = tuple[int, Fault | None]
-"""The number of a hypothesis, and it with one of its values."""
+Row = tuple[int, tuple[Fault, ...]]
+"""The number of a hypothesis, and its faults, the first with one of its values."""
 Worked = Shown | str
 """What a row shows, or why that cannot be worked out."""
 Alike = tuple[int, ...]
@@ -91,7 +91,14 @@ Alike = tuple[int, ...]
 
 def rows_of(every: Sequence[Hypothesis]) -> list[Row]:
     """Each hypothesis with each of its values."""
-    return [(number, fault) for number, one in enumerate(every) for fault in (one.values or (None,))]
+    return [row for number, one in enumerate(every) for row in _rows_of(number, one)]
+
+
+def _rows_of(number: int, one: Hypothesis) -> Iterable[Row]:
+    if not one.faults:
+        yield number, ()
+    for value in one.values:
+        yield number, (value, *one.faults[1:])
 
 
 @dataclass(frozen=True)
@@ -110,8 +117,10 @@ class Task:
     def alike(self) -> tuple[Alike, ...]:
         """The rows, put together as they are worked out."""
         found: dict[Hashable, list[int]] = {}
-        for number, (_, fault) in enumerate(self.rows):
-            found.setdefault(kind_of(self._sound, self._series, fault), []).append(number)
+        for number, (_, faults) in enumerate(self.rows):
+            one = faults[0] if faults else None
+            kind = faults if len(faults) > 1 else kind_of(self._sound, self._series, one)
+            found.setdefault(kind, []).append(number)
         return tuple(map(tuple, found.values()))
 
     @cached_property
@@ -142,6 +151,8 @@ class Task:
     def work_out(self, alike: Alike) -> list[Worked]:
         """What rows that are alike show; an error of the core becomes its message."""
         faults = [self._as_run(number) for number in alike]
+        if len(faults[0]) > 1:
+            return [self._shown(one) for one in faults]
         try:
             looks, states = self._run(faults[0])
         except WiretraceError as error:
@@ -149,8 +160,15 @@ class Task:
         return self._read(faults, looks, states)
 
     def _as_run(self, number: int) -> tuple[Fault, ...]:
-        fault = self.rows[number][1]
-        return () if fault is None else (as_run(self._sound, self._series, fault),)
+        faults = self.rows[number][1]
+        return (as_run(self._sound, self._series, faults[0]),) if len(faults) == 1 else faults
+
+    def _shown(self, faults: tuple[Fault, ...]) -> Worked:
+        """What several faults at once show: by itself, since the one is where the other changes the circuit."""
+        try:
+            return show(self.circuit, faults, self.halts, self.where)
+        except WiretraceError as error:
+            return error.message
 
     @cached_property
     def _course(self) -> Course | None:
@@ -226,4 +244,18 @@ def bound(task: Task, worked: Sequence[Worked]) -> Dictionary:
         np.array([one.volts for _, one in shown], dtype=np.float64),
         np.array([one.ohms for _, one in shown], dtype=np.float64),
         tuple(left_out),
+    )
+
+
+def joined(known: Dictionary, more: Dictionary) -> Dictionary:
+    """Two dictionaries of one circuit, states and spots as one."""
+    first = len(known.hypotheses)
+    return replace(
+        known,
+        hypotheses=(*known.hypotheses, *more.hypotheses),
+        of=np.concatenate([known.of, more.of + first]),
+        looks=(*known.looks, *more.looks),
+        volts=np.concatenate([known.volts, more.volts.reshape(-1, *known.volts.shape[1:])]),
+        ohms=np.concatenate([known.ohms, more.ohms.reshape(-1, known.ohms.shape[1])]),
+        left_out=(*known.left_out, *((number + first, why) for number, why in more.left_out)),
     )

@@ -6,6 +6,7 @@ that fit into those that it would tell apart; the best one is that of which most
 faults come about) for its effort.
 """
 
+import math
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
@@ -18,8 +19,10 @@ from numpy.typing import NDArray
 
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.dictionary import UNKNOWN, Dictionary, Observation
+from wiretrace.diagnosis.hypotheses import WEIGHTS, Hypothesis
 from wiretrace.diagnosis.repertoire import EFFORT, Floats, Ints, Kind
 from wiretrace.faults.fault import Fault
+from wiretrace.faults.registry import kind_name
 from wiretrace.instruments.written import Span
 
 VOLTS: Final = (0.5, 0.02)
@@ -67,10 +70,7 @@ class Engine:
 
     def weighed(self, weights: Mapping[str, float]) -> "Engine":
         """The same with other likelihoods, by kind of fault; what follows from readings alone is kept."""
-        every = tuple(
-            replace(one, weight=weights.get(getattr(one.fault, "kind", ""), one.weight))
-            for one in self.known.hypotheses
-        )
+        every = tuple(replace(one, weight=one.weight * _rise(one, weights)) for one in self.known.hypotheses)
         other = copy(self)
         other._advised = {}
         other.known = replace(self.known, hypotheses=every)
@@ -271,6 +271,12 @@ class Engine:
         found = np.empty_like(numbers)
         np.put_along_axis(found, order, numbers, 1)
         return found
+
+
+def _rise(one: Hypothesis, weights: Mapping[str, float]) -> float:
+    """How much likelier other weights make what may be wrong; what is rare among its kind stays rare."""
+    kinds = (kind for fault in one.faults if (kind := kind_name(fault)) in weights and kind in WEIGHTS)
+    return math.prod(weights[kind] / WEIGHTS[kind] for kind in kinds)
 
 
 def ends_of(reading: float | Span) -> tuple[float, float]:

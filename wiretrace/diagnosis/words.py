@@ -10,6 +10,7 @@ from wiretrace.diagnosis.dictionary import Dictionary, Observation
 from wiretrace.diagnosis.engine import Engine, Outcome
 from wiretrace.diagnosis.hypotheses import Hypothesis
 from wiretrace.diagnosis.repertoire import Kind, Spot, lookers
+from wiretrace.diagnosis.splitting import Region
 from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.faults.spots import end_from_text
@@ -31,6 +32,8 @@ def words_of(assembly: Assembly, one: Hypothesis) -> str:
     if one.fault is None:
         return "Nothing is wrong"
     words = fault_words(assembly, one.fault)
+    if one.also is not None:
+        return f"{words}; and {fault_words(assembly, one.also)}"
     return words.replace("300 ohm in", "A bad joint in") if len(one.values) > 1 else words
 
 
@@ -52,6 +55,16 @@ def observation_words(known: Dictionary, assembly: Assembly, what: Observation) 
     if what.kind is Kind.WORD:
         return f"{halt}: {lookers(assembly)[what.spot].label}"
     return f"{halt}: volts from {spot_words(assembly, known.spots[what.spot])}"
+
+
+def region_words(assembly: Assembly, known: Dictionary, where: Region) -> str:
+    """Where the evidence points: "Between F2:96 and K1:A1, on the way to K1, in state 2"."""
+    device = assembly.devices[where.device].label
+    state = f"in state {where.halt + 1} ({known.halts[where.halt].text})"
+    return (
+        f"Between {_name(assembly, where.first)} and {_name(assembly, where.last)}, on the way of {device}, {state}:"
+        " before it all is as drawn, after it not."
+    )
 
 
 def outcome_words(assembly: Assembly, what: Observation, outcome: Outcome) -> str:

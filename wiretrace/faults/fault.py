@@ -85,14 +85,17 @@ class About:
     """What is known of a kind of fault.
 
     `forms` are examples of how it is written. `weight` is how often it comes about in proportion to the others, and
-    `why` the reason; without one it is put in by a person, and nobody looks for it. `sorts` are those of the exercises
-    that may hide it, `breaks` what an element declares that can have it.
+    `why` the reason; without one it is put in by a person. `rare` is the weight of what `rarely` finds: it is looked
+    for where nothing likely explains what was seen, for the reason `rare_why`. `sorts` are those of the exercises that
+    may hide it, `breaks` what an element declares that can have it.
     """
 
     title: str
     forms: tuple[str, ...]
     weight: float | None = None
     why: str = ""
+    rare: float | None = None
+    rare_why: str = ""
     sorts: tuple[Sort, ...] = ()
     breaks: Breaks | None = None
 
@@ -175,6 +178,11 @@ class Fault:
     @classmethod
     def of_conductor(cls, wire: str) -> Iterator[Self]:
         """Those that a conductor can have."""
+        yield from ()
+
+    @classmethod
+    def rarely(cls, circuit: Circuit, devices: Mapping[str, Installed]) -> Iterator[Self]:
+        """Those that nobody looks for before all that is likely has been ruled out."""
         yield from ()
 
     def values(self) -> tuple[Self, ...]:

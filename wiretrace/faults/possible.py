@@ -33,3 +33,9 @@ def possible_faults(circuit: Circuit, devices: Mapping[str, Installed]) -> Itera
     for wire in circuit.conductors:
         for cls in KINDS.values():
             yield from cls.of_conductor(wire.id)
+
+
+def rare_faults(circuit: Circuit, devices: Mapping[str, Installed]) -> Iterator[Fault]:
+    """Faults beyond those, by kind: bridges, wires on wrong terminals, wrong parts and supplies."""
+    for cls in KINDS.values():
+        yield from cls.rarely(circuit, devices)

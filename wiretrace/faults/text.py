@@ -26,7 +26,8 @@ from wiretrace.quantity import number_text, parse_quantity
 SLOT_US: Final = 250_000
 """Stretch of time in which an intermittent fault is there or not, where none is written."""
 
-_FAULT: Final = re.compile(r"^([^=]+)=([^@~]+?)\s*(?:@([^~]+?))?\s*(?:~(\d+)(?:/(\S+))?)?$")
+# Behind a colon ~ belongs to the name of a terminal, as in T2:~1.
+_FAULT: Final = re.compile(r"^([^=]+)=((?:[^@~]|(?<=:)~)+?)\s*(?:@([^~]+?))?\s*(?:(?<!:)~(\d+)(?:/(\S+))?)?$")
 
 
 def fault_words(named: Named, fault: Fault) -> str:

@@ -211,7 +211,7 @@ def _corrected(assembly: Assembly, nodes: Nodes, steps: Sequence[_Step]) -> Node
             continue
         after = _rank_one(nodes, step)
         if after is None and step.opens:
-            after = _parted(assembly, nodes, conducts, [(one.a, one.b) for one in steps if one.number < 0], step)
+            after = _parted(assembly, nodes, conducts, step)
         if after is None:
             return None
         nodes = after
@@ -234,12 +234,13 @@ def _rank_one(nodes: Nodes, step: _Step) -> Nodes | None:
     return Nodes(nodes.potential_v - column * (share * drop), transfer - share * np.outer(column, row), nodes.island)
 
 
-def _parted(
-    assembly: Assembly, nodes: Nodes, conducts: Bools, added: Sequence[tuple[int, int]], step: _Step
-) -> Nodes | None:
-    """A branch opens that was the only way between two parts: nothing flowed in it, and they go on as they are."""
+def _parted(assembly: Assembly, nodes: Nodes, conducts: Bools, step: _Step) -> Nodes | None:
+    """A branch opens that was the only way between two parts: nothing flowed in it, and they go on as they are.
+
+    A branch that is added joins them afterwards, where it does.
+    """
     ways: dict[int, list[int]] = {}
-    for a, b in (*(assembly.graph.ends(n) for n in np.flatnonzero(conducts).tolist()), *added):
+    for a, b in map(assembly.graph.ends, np.flatnonzero(conducts).tolist()):
         ways.setdefault(a, []).append(b)
         ways.setdefault(b, []).append(a)
     reached, todo = {step.a}, [step.a]
@@ -265,6 +266,8 @@ def _joined(nodes: Nodes, step: _Step) -> Nodes:
         old = nodes.transfer_ohm
         transfer[block] += old[zero, zero] - old[part, zero][:, None] - old[zero, part][None, :]
     transfer[np.ix_(there, there)] += 1 / step.rise_s
+    # Both are told against the node where they are joined; parts of what was one until now have other figures there.
+    transfer[np.ix_(here, there)] = transfer[np.ix_(there, here)] = 0
     return Nodes(potential, transfer, np.where(there, nodes.island[step.a], nodes.island))
 
 

@@ -29,7 +29,8 @@ class Progress(Frozen):
 class ObservationData(Frozen):
     """Something observed in a state by its number from 0 (-1: isolated and locked out).
 
-    What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read.
+    What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read. `twice`
+    where it was made again and came out the same.
     """
 
     halt: Annotated[int, Field(ge=-1, lt=100)]
@@ -37,6 +38,7 @@ class ObservationData(Frozen):
     red: End | None = None
     black: End | None = None
     text: Annotated[str, StringConstraints(min_length=1, max_length=100, pattern=NO_NUL)]
+    twice: bool = False
 
     @model_validator(mode="before")
     @classmethod
@@ -65,10 +67,18 @@ class SavePanel(Save):
     panel: PanelData
 
 
-class AdviceRequest(TraceRequest):
+Reach = Literal["likely", "rare", "pairs"]
+"""What is thought of: likely faults; rare ones too; and two at once that may explain what was observed."""
+
+
+class WorkRequest(TraceRequest):
+    reach: Reach = "likely"
+    observations: Annotated[tuple[ObservationData, ...], Most(MOST_MADE)] = ()
+
+
+class AdviceRequest(WorkRequest):
     """What was observed; `weights` are how often each kind of fault comes about there, where that is known better."""
 
-    observations: Annotated[tuple[ObservationData, ...], Most(MOST_MADE)] = ()
     weights: Annotated[dict[Id, Annotated[float, Field(gt=0, le=1000)]], Most(100)] = {}
 
 
@@ -80,27 +90,35 @@ class StatusData(Frozen):
 
 
 class LookData(Frozen):
-    """A device of which something is seen, and what it may do in each state, the sound one's first."""
+    """A device of which something is seen, and what it may do in each state, the sound one's first.
+
+    `otherwise` is what it does in other states, or by no fault that is known.
+    """
 
     device: str
     label: str
     statuses: tuple[tuple[StatusData, ...], ...]
+    otherwise: tuple[StatusData, ...]
 
 
 class LikelyData(Frozen):
     """A fault, how likely, whether it explains all that any fault does, and the devices and wires that it is about.
 
-    One that does not would need one more of the observations to be a slip.
+    One that does not would need one more of the observations to be a slip. `kinds` are those of its fault, or of both.
     """
 
     words: str
     likelihood: float
     fits: bool
     places: tuple[str, ...]
+    kinds: tuple[str, ...]
 
 
 class NextData(Frozen):
-    """What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution."""
+    """What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution.
+
+    Where it halves a region: what it shows if all is as drawn up to there.
+    """
 
     kind: Literal["look", "volts", "ohms"]
     halt: int
@@ -110,6 +128,7 @@ class NextData(Frozen):
     bits: float
     leaves: tuple[int, float, int]
     caution: str
+    as_drawn: str | None = None
 
 
 class TakenData(Frozen):
@@ -122,13 +141,38 @@ class TakenData(Frozen):
     bits: float
 
 
+class RegionData(Frozen):
+    """Where the evidence points, and the places between; the fault is none that is known."""
+
+    words: str
+    places: tuple[str, ...]
+
+
 class WeightData(Frozen):
-    """How often a kind of fault comes about, in proportion to the others, and why."""
+    """How often a kind of fault comes about, in proportion to the others.
+
+    `prior` is what is known beforehand, for the reason `why`; `weight` what counts: changed by hand, or by how often it
+    was `found` at real panels, where so many were `expected`.
+    """
 
     kind: str
     title: str
     weight: float
+    prior: float
+    found: int
+    expected: float
     why: str
+
+
+class NewFind(Frozen):
+    """The fault that was found in a circuit: its kind, or those of two."""
+
+    circuit: CheckedCircuit
+    kinds: Annotated[tuple[Id, ...], Field(min_length=1, max_length=2)]
+
+
+class KeptFind(Frozen):
+    id: int
 
 
 class AdviceAnswer(Frozen):
@@ -137,8 +181,15 @@ class AdviceAnswer(Frozen):
     `count` faults explain the most of them. `unfitting` are the numbers of observations that the likeliest contradicts:
     each is taken for a slip. `next` is to part the faults that fit or, `confirming`, to confirm what is left, weighed
     over so many faults (`of`). `confirmed` where no single slip could make another fault of it; until then no part
-    should be replaced.
+    should be replaced. `outside` where two slips at least would be needed: then the `region` says where to look, and
+    `next` halves it. `fitful` are faults that would explain everything if they came and went. `reach` is what was
+    thought of, which may be less than was asked for.
     """
+
+    reach: Reach
+    outside: bool
+    region: RegionData | None
+    fitful: tuple[str, ...]
 
     halts: tuple[str, ...]
     looks: tuple[LookData, ...]

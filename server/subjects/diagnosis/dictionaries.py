@@ -11,7 +11,8 @@ import random
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import reduce
 from typing import Final
 
 import numpy as np
@@ -21,9 +22,10 @@ from psycopg.rows import DictRow
 from server.assemblies import bare, reference
 from server.release import named, names_of
 from server.subjects.diagnosis import dictionary_store as store
-from wiretrace.diagnosis.dictionary import Shown, Task, Worked, bound
+from wiretrace.diagnosis.dictionary import Dictionary, Shown, Task, Worked, bound, joined
 from wiretrace.diagnosis.engine import Engine
-from wiretrace.diagnosis.hypotheses import hypotheses
+from wiretrace.diagnosis.hypotheses import hypotheses, rare_hypotheses
+from wiretrace.diagnosis.pairs import Made, likely_pairs
 from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import TooMuchWork
@@ -42,7 +44,10 @@ MOST_KEPT: Final = 4
 
 @dataclass(frozen=True)
 class Plan:
-    """What belongs to a dictionary before any row is worked out; the names of its rows, as they are put together."""
+    """What belongs to a dictionary before any row is worked out; the names of its rows, as they are put together.
+
+    Rows are kept under `ref`, which several plans share where they differ in their lists alone.
+    """
 
     ref: str
     task: Task
@@ -59,11 +64,35 @@ def plan_of(circuit: Circuit, sequence: OperatingSequence) -> Plan:
     It is named by, and made from, nothing but what matters of the circuit, the sequence and this release.
     """
     asked = named("dictionary", reference(circuit), sequence.model_dump_json())
-    if asked not in _plans:
+
+    def make() -> Plan:
         plain = bare(circuit)
         sound = Assembly(plain)
-        _plans[asked] = _plan(Task(plain, halts_of(sound, sequence.steps), hypotheses(sound)))
-        if len(_plans) > MOST_KEPT:
+        return _plan(Task(plain, halts_of(sound, sequence.steps), hypotheses(sound)))
+
+    return _remembered(asked, make)
+
+
+def rare_plan_of(plan: Plan) -> Plan:
+    """The plan of the rare faults of the same circuit in the same states."""
+
+    def make() -> Plan:
+        task = plan.task
+        return _plan(Task(task.circuit, task.halts, rare_hypotheses(Assembly(task.circuit))))
+
+    return _remembered(named("rare", plan.ref), make)
+
+
+def pairs_plan_of(plan: Plan, engine: Engine, made: Made) -> Plan:
+    """The plan of pairs that may explain what was observed. A pair that others have looked at is not run again."""
+    task = Task(plan.task.circuit, plan.task.halts, likely_pairs(engine, made))
+    return replace(_plan(task), ref=named("pairs", plan.ref))
+
+
+def _remembered(asked: str, make: Callable[[], Plan]) -> Plan:
+    if asked not in _plans:
+        _plans[asked] = make()
+        if len(_plans) > 2 * MOST_KEPT:
             _plans.popitem(last=False)
     _plans.move_to_end(asked)
     return _plans[asked]
@@ -107,24 +136,33 @@ def worked_for_a_while(missing: Collection[int], make: Callable[[int], bytes], t
     return made
 
 
-def engine_of(connection: Connection[DictRow], plan: Plan) -> Engine | None:
-    """The engine of a dictionary; None while rows are missing."""
-    if plan.ref not in _engines:
+def engine_of(connection: Connection[DictRow], plan: Plan, *more: Plan) -> Engine | None:
+    """The engine of a dictionary, and of more beside it; None while rows are missing."""
+    plans = [one for one in (plan, *more) if one.task.every]
+    asked = named("engine", *(name for one in plans for name in (one.ref, *one.names)))
+    if asked not in _engines:
         # Its size is bounded by that of its dictionary: it is not broken off, or no request would ever have it.
         with unbounded():
-            kept = store.all_rows(connection, plan.ref)
-            if len(kept) < len(plan.task.alike):
+            known = [_dictionary(connection, one) for one in plans]
+            if any(one is None for one in known):
                 return None
-            rows: dict[int, Worked] = {}
-            for name, alike in zip(plan.names, plan.task.alike, strict=True):
-                rows |= zip(alike, unpacked(kept[name]) or [TOO_LONG] * len(alike), strict=True)
-            worked = [rows[number] for number in range(len(rows))]
-            _engines[plan.ref] = Engine(bound(plan.task, worked)).made_ready()
-            plan.task.forget()
+            _engines[asked] = Engine(reduce(joined, [one for one in known if one is not None])).made_ready()
+            for one in plans:
+                one.task.forget()
         if len(_engines) > MOST_KEPT:
             _engines.popitem(last=False)
-    _engines.move_to_end(plan.ref)
-    return _engines[plan.ref]
+    _engines.move_to_end(asked)
+    return _engines[asked]
+
+
+def _dictionary(connection: Connection[DictRow], plan: Plan) -> Dictionary | None:
+    kept = store.all_rows(connection, plan.ref)
+    if not kept.keys() >= set(plan.names):
+        return None
+    rows: dict[int, Worked] = {}
+    for name, alike in zip(plan.names, plan.task.alike, strict=True):
+        rows |= zip(alike, unpacked(kept[name]) or [TOO_LONG] * len(alike), strict=True)
+    return bound(plan.task, [rows[number] for number in range(len(rows))])
 
 
 def packed(worked: Sequence[Worked]) -> bytes:

@@ -1,6 +1,6 @@
 """/api/trace: where is the fault, and what to measure next."""
 
-from typing import Final, Literal
+from typing import Final
 
 from apiflask import APIBlueprint
 from flask import Response
@@ -10,44 +10,31 @@ from server.bodies import SavedVersion
 from server.connection import connection
 from server.problems import Withheld
 from server.store.errors import NotFound
+from server.subjects.diagnosis import find_store
 from server.subjects.diagnosis import panel_store as store
+from server.subjects.diagnosis.advice import advice, observed
 from server.subjects.diagnosis.bodies import (
     AdviceAnswer,
     AdviceRequest,
     Book,
     EntryData,
+    KeptFind,
     KeptPanel,
-    LikelyData,
-    LookData,
-    NextData,
-    ObservationData,
+    NewFind,
     PanelData,
     Progress,
+    Reach,
     SavePanel,
-    StatusData,
-    TakenData,
     TraceRequest,
-    WeightData,
+    WorkRequest,
 )
-from server.subjects.diagnosis.dictionaries import Plan, engine_of, plan_of, work
+from server.subjects.diagnosis.dictionaries import Plan, engine_of, pairs_plan_of, plan_of, rare_plan_of, work
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers.store import goes_on
-from wiretrace.catalogue.machinery.status import words
-from wiretrace.diagnosis.advise import confirms, likely, next_of, standing
 from wiretrace.diagnosis.book import CAUTION, Entry, fault_book
-from wiretrace.diagnosis.dictionary import Observation
-from wiretrace.diagnosis.engine import Engine, Outcome
-from wiretrace.diagnosis.hypotheses import WEIGHTS
-from wiretrace.diagnosis.repertoire import RISK, Kind, lookers
-from wiretrace.diagnosis.words import (
-    figure,
-    hypothesis_words,
-    observation_words,
-    outcome_words,
-    said,
-)
-from wiretrace.document.circuit import End
-from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
+from wiretrace.diagnosis.engine import Engine
+from wiretrace.diagnosis.learning import expected_shares
+from wiretrace.errors import Problem, UnknownTarget
 from wiretrace.faults.registry import KINDS
 from wiretrace.interchange.lists import csv_text
 from wiretrace.simulation.assembly import Assembly
@@ -57,10 +44,13 @@ from wiretrace.work import unbounded
 blueprint = APIBlueprint("trace", __name__, url_prefix="/api/trace")
 kept = APIBlueprint("panels", __name__, url_prefix="/api/jobs/<int:job_id>/panel")
 
+finds = APIBlueprint("finds", __name__, url_prefix="/api/jobs/<int:job_id>/finds")
+
 panel_upgrades: Final = Upgrades("panel")
 
-MOST_LEFT: Final = 60
-ADVICES: Final = 4
+NOT_MADE: Final = "The fault dictionary of this circuit is not made yet."
+REACHES: Final[tuple[Reach, ...]] = ("pairs", "rare", "likely")
+"""The farthest first."""
 
 
 @kept.get("")
@@ -80,13 +70,35 @@ def save_panel(job_id: int, body: SavePanel) -> SavedVersion:
     return SavedVersion(version=version)
 
 
-@blueprint.post("/work")
-@blueprint.input(TraceRequest, arg_name="body")
-@blueprint.output(Progress)
-def work_on(body: TraceRequest) -> Progress:
-    """Work on the fault dictionary of a circuit for a second; ask again until all is done."""
+@finds.post("")
+@finds.input(NewFind, arg_name="body")
+@finds.output(KeptFind)
+def keep_find(job_id: int, body: NewFind) -> KeptFind:
+    """Keep what was found at the real panel: kinds of fault that are found often are likelier from then on."""
     _nobody_looks(body)
-    plan = plan_of(body.circuit, body.sequence)
+    if unknown := [kind for kind in body.kinds if kind not in KINDS]:
+        raise UnknownTarget(f"There is no kind of fault {unknown[0]}.", (Problem("unknown_kind", unknown[0]),))
+    return KeptFind(id=find_store.keep(connection(), job_id, body.kinds, expected_shares(Assembly(body.circuit))))
+
+
+@finds.delete("/<int:find_id>")
+@finds.output({}, status_code=204)
+def forget_find(job_id: int, find_id: int) -> str:
+    """Take it back."""
+    find_store.forget(connection(), job_id, find_id)
+    return ""
+
+
+@blueprint.post("/work")
+@blueprint.input(WorkRequest, arg_name="body")
+@blueprint.output(Progress)
+def work_on(body: WorkRequest) -> Progress:
+    """Work on the fault dictionary of a circuit for a second; ask again until all is done.
+
+    404 for what reaches farther before the dictionary of the likely faults is done.
+    """
+    _nobody_looks(body)
+    plan = _plans(body)[-1]
     return Progress(done=work(connection(), plan), all=len(plan.task.rows))
 
 
@@ -96,62 +108,29 @@ def work_on(body: TraceRequest) -> Progress:
 def advise(body: AdviceRequest) -> AdviceAnswer:
     """Which faults fit what was observed, and what to observe next. 404 until the dictionary is done."""
     _nobody_looks(body)
-    plan = plan_of(body.circuit, body.sequence)
-    engine, assembly = _ready(plan).weighed(body.weights), Assembly(body.circuit)
-    made = [_observed(engine, assembly, number, one) for number, one in enumerate(body.observations, 1)]
-    now = standing(engine, made)
-    observed = [what for what, _ in made]
-    advices, confirming = next_of(engine, now, observed, ADVICES), confirms(engine, now, observed)
-    return AdviceAnswer(
-        halts=tuple(halt.text for halt in plan.task.halts),
-        looks=_looks(engine, assembly),
-        count=len(engine.left(now.possible)),
-        of=len(engine.left(now.alive if confirming else now.possible)),
-        confirming=confirming,
-        confirmed=now.confirmed,
-        likely=tuple(
-            LikelyData(
-                words=hypothesis_words(engine.known, assembly, number),
-                likelihood=share,
-                fits=fits,
-                places=_places(plan, number),
-            )
-            for number, share, fits in likely(engine, now)[:MOST_LEFT]
-        ),
-        next=tuple(
-            NextData(
-                kind=one.observation.kind.value,
-                halt=one.observation.halt,
-                red=_end(engine, one.observation, "red"),
-                black=_end(engine, one.observation, "black"),
-                words=observation_words(engine.known, assembly, one.observation),
-                bits=one.bits,
-                leaves=one.leaves,
-                caution=RISK[one.observation.kind],
-            )
-            for one in advices
-        ),
-        taken=tuple(
-            TakenData(
-                words=observation_words(engine.known, assembly, one.observation),
-                shows=outcome_words(assembly, one.observation, one.outcome),
-                before=one.before,
-                after=one.after,
-                bits=one.bits,
-            )
-            for one in now.taken
-        ),
-        unfitting=now.unfitting,
-        weights=tuple(
-            WeightData(
-                kind=kind,
-                title=KINDS[kind].about.title,
-                weight=body.weights.get(kind, weight),
-                why=KINDS[kind].about.why,
-            )
-            for kind, weight in sorted(WEIGHTS.items(), key=lambda item: -item[1])
-        ),
-    )
+    reach, found = _farthest(body)
+    return advice(found, body, reach, find_store.counts(connection()))
+
+
+def _plans(body: WorkRequest) -> list[Plan]:
+    """The dictionaries that are asked for, the likely faults first. Raises NotFound."""
+    plans = [plan_of(body.circuit, body.sequence)]
+    if body.reach != "likely":
+        plans.append(rare_plan_of(plans[0]))
+    if body.reach == "pairs":
+        engine, assembly = _ready(plans[0]), Assembly(body.circuit)
+        plans.append(pairs_plan_of(plans[0], engine, observed(engine, assembly, body.observations)))
+    return plans
+
+
+def _farthest(body: WorkRequest) -> tuple[Reach, Engine]:
+    """What is done of what was asked for. Raises NotFound where not even the likely faults are."""
+    for reach in REACHES[REACHES.index(body.reach) :]:
+        plans = _plans(body.model_copy(update={"reach": reach}))
+        engine = engine_of(connection(), *plans)
+        if engine is not None:
+            return reach, engine
+    raise NotFound(NOT_MADE)
 
 
 @blueprint.post("/book")
@@ -172,7 +151,7 @@ def book_file(body: TraceRequest) -> Response:
     return Response(csv_text(heads, rows), mimetype="text/csv")
 
 
-def _nobody_looks(body: TraceRequest) -> None:
+def _nobody_looks(body: TraceRequest | NewFind) -> None:
     """Raises Withheld while somebody looks for a hidden fault in this very circuit: this would find it for him."""
     if goes_on(connection(), likeness(body.circuit)):
         raise Withheld("An exercise with a hidden fault in this circuit is going on: end it first.")
@@ -189,59 +168,5 @@ def _entries(body: TraceRequest) -> list[Entry]:
 def _ready(plan: Plan) -> Engine:
     engine = engine_of(connection(), plan)
     if engine is None:
-        raise NotFound("The fault dictionary of this circuit is not made yet.")
+        raise NotFound(NOT_MADE)
     return engine
-
-
-def _looks(engine: Engine, assembly: Assembly) -> tuple[LookData, ...]:
-    known = engine.known
-    return tuple(
-        LookData(
-            device=item.id,
-            label=item.label,
-            statuses=tuple(
-                tuple(
-                    StatusData(status=status, says=words(status))
-                    for status in dict.fromkeys(looks[halt][at] for looks in known.looks if looks[halt][at])
-                )
-                for halt in range(engine.halts)
-            ),
-        )
-        for at, item in enumerate(lookers(assembly))
-    )
-
-
-def _places(plan: Plan, number: int) -> tuple[str, ...]:
-    fault = plan.task.every[number].fault
-    return () if fault is None else (fault.where,)
-
-
-def _end(engine: Engine, what: Observation, side: Literal["red", "black"]) -> End | None:
-    if what.spot < 0:
-        return None
-    spot = engine.known.spots[what.spot]
-    return spot.red if side == "red" else spot.black
-
-
-def _observed(engine: Engine, assembly: Assembly, number: int, one: ObservationData) -> tuple[Observation, Outcome]:
-    """An observation as the engine takes it. Raises MalformedDocument, UnknownTarget."""
-    if one.halt >= engine.halts:
-        raise _unknown(f"Observation {number}: there are {engine.halts} states.")
-    if one.device is not None:
-        ids = [item.id for item in lookers(assembly)]
-        if one.device not in ids or one.halt < 0:
-            raise _unknown(f"Observation {number}: of this device nothing is seen there.")
-        which = ids.index(one.device)
-        return Observation(Kind.WORD, one.halt, which), (said(engine, one.halt, which, one.text),)
-    if one.red is None or one.black is None:
-        raise MalformedDocument(f"Observation {number} names neither a device nor two terminals.")
-    pair = {one.red, one.black}
-    at = next((n for n, spot in enumerate(engine.known.spots) if {spot.red, spot.black} == pair), None)
-    if at is None:
-        raise _unknown(f"Observation {number}: measure across a device or a wire, or from a terminal to a pole.")
-    kind = Kind.OHMS if one.halt < 0 else Kind.VOLTS
-    return Observation(kind, one.halt, at), figure(number, one.text, one.text, kind)
-
-
-def _unknown(message: str) -> UnknownTarget:
-    return UnknownTarget(message, (Problem("no_such_observation", message),))

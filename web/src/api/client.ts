@@ -199,14 +199,12 @@ export const api = {
   stateTableFile: async (circuit: Circuit, sequence: Sequence) =>
     (await sent("post", "/api/sequence/table.csv", { circuit, sequence }, [])).text(),
   paper: async (paper: Schemas["Paper"]) => (await sent("post", "/api/paper", paper, [])).blob(),
-  workOnFaults: (circuit: Circuit, sequence: Sequence) =>
-    ask("post", "/api/trace/work", { circuit, sequence }),
-  adviceOnFaults: (
-    circuit: Circuit,
-    sequence: Sequence,
-    observations: Schemas["ObservationData-Output"][],
-    weights: Record<string, number>,
-  ) => ask("post", "/api/trace/advice", { circuit, sequence, observations, weights }),
+  workOnFaults: (body: Schemas["WorkRequest"]) => ask("post", "/api/trace/work", body),
+  adviceOnFaults: (body: Schemas["AdviceRequest"]) => ask("post", "/api/trace/advice", body),
+  keepFind: (job: number, circuit: Circuit, kinds: readonly string[]) =>
+    ask("post", "/api/jobs/{job_id}/finds", { circuit, kinds: [...kinds] }, [job]),
+  forgetFind: (job: number, find: number) =>
+    ask("delete", "/api/jobs/{job_id}/finds/{find_id}", undefined, [job, find]),
   faultBook: (circuit: Circuit, sequence: Sequence) => ask("post", "/api/trace/book", { circuit, sequence }),
   faultBookFile: async (circuit: Circuit, sequence: Sequence) =>
     (await sent("post", "/api/trace/book.csv", { circuit, sequence }, [])).text(),

@@ -735,7 +735,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Work on the fault dictionary of a circuit for a second; ask again until all is done. */
+        /**
+         * Work on the fault dictionary of a circuit for a second; ask again until all is done.
+         * @description 404 for what reaches farther before the dictionary of the likely faults is done.
+         */
         post: {
             parameters: {
                 query?: never;
@@ -745,7 +748,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["TraceRequest"];
+                    "application/json": components["schemas"]["WorkRequest"];
                 };
             };
             responses: {
@@ -2098,6 +2101,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/finds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what was found at the real panel: kinds of fault that are found often are likelier from then on. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewFind"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptFind"];
+                    };
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/sizing": {
         parameters: {
             query?: never;
@@ -2657,6 +2711,52 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/finds/{find_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take it back. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    find_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description A problem (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["ProblemBody"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -3827,9 +3927,21 @@ export interface components {
          *     `count` faults explain the most of them. `unfitting` are the numbers of observations that the likeliest contradicts:
          *     each is taken for a slip. `next` is to part the faults that fit or, `confirming`, to confirm what is left, weighed
          *     over so many faults (`of`). `confirmed` where no single slip could make another fault of it; until then no part
-         *     should be replaced.
+         *     should be replaced. `outside` where two slips at least would be needed: then the `region` says where to look, and
+         *     `next` halves it. `fitful` are faults that would explain everything if they came and went. `reach` is what was
+         *     thought of, which may be less than was asked for.
          */
         AdviceAnswer: {
+            /**
+             * Reach
+             * @enum {string}
+             */
+            reach: "likely" | "rare" | "pairs";
+            /** Outside */
+            outside: boolean;
+            region: components["schemas"]["RegionData"] | null;
+            /** Fitful */
+            fitful: string[];
             /** Halts */
             halts: string[];
             /** Looks */
@@ -3866,6 +3978,12 @@ export interface components {
              *     }
              */
             sequence: components["schemas"]["Sequence-Input"];
+            /**
+             * Reach
+             * @default likely
+             * @enum {string}
+             */
+            reach: "likely" | "rare" | "pairs";
             /**
              * Observations
              * @default []
@@ -5397,6 +5515,11 @@ export interface components {
             /** Jobs */
             jobs: components["schemas"]["JobLine"][];
         };
+        /** KeptFind */
+        KeptFind: {
+            /** Id */
+            id: number;
+        };
         /**
          * KeptPanel
          * @description What is kept of a job, its version, 0 where nobody has read anything, and the window that saved it.
@@ -5568,7 +5691,7 @@ export interface components {
          * LikelyData
          * @description A fault, how likely, whether it explains all that any fault does, and the devices and wires that it is about.
          *
-         *     One that does not would need one more of the observations to be a slip.
+         *     One that does not would need one more of the observations to be a slip. `kinds` are those of its fault, or of both.
          */
         LikelyData: {
             /** Words */
@@ -5579,6 +5702,8 @@ export interface components {
             fits: boolean;
             /** Places */
             places: string[];
+            /** Kinds */
+            kinds: string[];
         };
         /**
          * LineData
@@ -5627,6 +5752,8 @@ export interface components {
         /**
          * LookData
          * @description A device of which something is seen, and what it may do in each state, the sound one's first.
+         *
+         *     `otherwise` is what it does in other states, or by no fault that is known.
          */
         LookData: {
             /** Device */
@@ -5635,6 +5762,8 @@ export interface components {
             label: string;
             /** Statuses */
             statuses: components["schemas"]["StatusData"][][];
+            /** Otherwise */
+            otherwise: components["schemas"]["StatusData"][];
         };
         /**
          * LooseTerminal
@@ -5918,6 +6047,15 @@ export interface components {
             faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
         };
         /**
+         * NewFind
+         * @description The fault that was found in a circuit: its kind, or those of two.
+         */
+        NewFind: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /** Kinds */
+            kinds: string[];
+        };
+        /**
          * NewJob
          * @description `template` names a circuit of the library, `pattern` has the choices of one made by rules.
          *
@@ -5962,6 +6100,8 @@ export interface components {
         /**
          * NextData
          * @description What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution.
+         *
+         *     Where it halves a region: what it shows if all is as drawn up to there.
          */
         NextData: {
             /**
@@ -5985,6 +6125,11 @@ export interface components {
             ];
             /** Caution */
             caution: string;
+            /**
+             * As Drawn
+             * @default null
+             */
+            as_drawn: string | null;
         };
         /**
          * Note
@@ -6016,7 +6161,8 @@ export interface components {
          * ObservationData
          * @description Something observed in a state by its number from 0 (-1: isolated and locked out).
          *
-         *     What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read.
+         *     What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read. `twice`
+         *     where it was made again and came out the same.
          */
         "ObservationData-Input": {
             /** Halt */
@@ -6032,12 +6178,18 @@ export interface components {
             black: components["schemas"]["End"] | null;
             /** Text */
             text: string;
+            /**
+             * Twice
+             * @default false
+             */
+            twice: boolean;
         };
         /**
          * ObservationData
          * @description Something observed in a state by its number from 0 (-1: isolated and locked out).
          *
-         *     What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read.
+         *     What one `device` does, by its status; or what a meter shows between `red` and `black`, as it was read. `twice`
+         *     where it was made again and came out the same.
          */
         "ObservationData-Output": {
             /** Halt */
@@ -6053,6 +6205,11 @@ export interface components {
             black: components["schemas"]["End"] | null;
             /** Text */
             text: string;
+            /**
+             * Twice
+             * @default false
+             */
+            twice: boolean;
         };
         /** Ohmmeter */
         "Ohmmeter-Input": {
@@ -6795,6 +6952,16 @@ export interface components {
             why: string;
             /** Points */
             points: number;
+        };
+        /**
+         * RegionData
+         * @description Where the evidence points, and the places between; the fault is none that is known.
+         */
+        RegionData: {
+            /** Words */
+            words: string;
+            /** Places */
+            places: string[];
         };
         /** ResultData */
         ResultData: {
@@ -8096,7 +8263,10 @@ export interface components {
         };
         /**
          * WeightData
-         * @description How often a kind of fault comes about, in proportion to the others, and why.
+         * @description How often a kind of fault comes about, in proportion to the others.
+         *
+         *     `prior` is what is known beforehand, for the reason `why`; `weight` what counts: changed by hand, or by how often it
+         *     was `found` at real panels, where so many were `expected`.
          */
         WeightData: {
             /** Kind */
@@ -8105,6 +8275,12 @@ export interface components {
             title: string;
             /** Weight */
             weight: number;
+            /** Prior */
+            prior: number;
+            /** Found */
+            found: number;
+            /** Expected */
+            expected: number;
             /** Why */
             why: string;
         };
@@ -8262,6 +8438,28 @@ export interface components {
              * @default false
              */
             briefly: boolean;
+        };
+        /** WorkRequest */
+        WorkRequest: {
+            circuit: components["schemas"]["Circuit-Input"];
+            /**
+             * @default {
+             *       "version": 2,
+             *       "steps": []
+             *     }
+             */
+            sequence: components["schemas"]["Sequence-Input"];
+            /**
+             * Reach
+             * @default likely
+             * @enum {string}
+             */
+            reach: "likely" | "rare" | "pairs";
+            /**
+             * Observations
+             * @default []
+             */
+            observations: components["schemas"]["ObservationData-Input"][];
         };
         /**
          * WrongContact

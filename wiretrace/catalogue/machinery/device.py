@@ -100,6 +100,8 @@ class Kind(ABC):
     """The name in its state of the time that can be seen to run: of a timer, or until something trips."""
     remedies: ClassVar[Mapping[str, str]] = {}
     """By status: why it came to that, and the way back, in a sentence or two."""
+    may_be_seen: ClassVar[tuple[str, ...]] = ()
+    """Statuses that a person may report of it although no likely fault shows them."""
     starts_by: ClassVar[tuple[str, ...]] = ()
     """Inputs that start it, of what has a supply of its own besides."""
     off_contact: ClassVar[str] = ""

@@ -30,6 +30,7 @@ class CapacitorMotor(Kind):
     """
 
     remedies = OF_ONE_PHASE
+    may_be_seen = ("still", "hums", "turns_forward", "turns_backward")
     name = "motor_capacitor"
     title = "Single-phase motor, capacitor"
     rank = 35

@@ -47,6 +47,7 @@ class ThreePhaseMotor(Kind):
     """
 
     remedies = REMEDIES
+    may_be_seen = ("still", "hums", "turns_forward", "turns_backward", "turns_forward+unbalanced")
     group = "load"
     jams = True
     letter, letter_nema = "M", "MTR"

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Annotated, ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Final, Literal, Self
 
 from pydantic import Field
 
+from wiretrace.catalogue.machinery.purpose import Does
 from wiretrace.catalogue.machinery.structure import Param
 from wiretrace.catalogue.registry import KINDS as KINDS_OF_DEVICE
 from wiretrace.document.checked import Installed, value_fault
@@ -14,6 +15,10 @@ from wiretrace.document.circuit import Whole as WholeNumber
 from wiretrace.faults.fault import About, Fault, Named, Setting, Sort
 from wiretrace.faults.spots import Feature, Spot, Whole
 from wiretrace.quantity import number_text
+
+SUPPLIES: Final = (0.58, 0.85, 1.73)
+"""A phase for a line, a weak one, a line for a phase."""
+COILS_V: Final = (24.0, 110.0, 230.0, 400.0)
 
 
 @dataclass(frozen=True)
@@ -86,6 +91,8 @@ class WrongSetting(OnDevice):
         forms=("F2.dial_a=2",),
         weight=1.0,
         why="Somebody turned a dial.",
+        rare=0.2,
+        rare_why="A part for another voltage was built in, or the supply gives another; a dial stands far off.",
         sorts=(Sort.SETTING,),
     )
 
@@ -124,6 +131,16 @@ class WrongSetting(OnDevice):
                 for value in _wrong_values(param, item.params[param.name]):
                     yield cls(item.id, param.name, value)
 
+    @classmethod
+    def rarely(cls, circuit: Circuit, devices: Mapping[str, Installed]) -> Iterator[Self]:
+        """A supply or a coil of another voltage, a dial ten times as high or as low."""
+        for item in devices.values():
+            for param in item.kind.params:
+                now = item.params[param.name]
+                for value in _rare_values(item, param, now) if param.type == "number" else ():
+                    if value != now and value_fault(param, value) is None:
+                        yield cls(item.id, param.name, value)
+
     def how_to_set(self, named: Named) -> str:
         item, param = named.devices[self.place], self._param(named)
         value = f"{self._shown(param)} {param.unit}".strip()
@@ -151,6 +168,16 @@ def _wrong_values(param: Param, now: Setting) -> Iterator[Setting]:
         yield not now
     elif param.type == "choice":
         yield from (choice for choice in param.choices if choice != now)
+
+
+def _rare_values(item: Installed, param: Param, now: Setting) -> Iterator[float]:
+    """What a number may be when a supply or part is another one, or a dial was turned far."""
+    if param.set_on_site:
+        yield from (round(float(now) * factor, 6) for factor in (0.1, 10.0))
+    elif param.unit == "V" and item.kind.poles:
+        yield from (round(float(now) * factor) for factor in SUPPLIES)
+    elif param.unit == "V" and item.structure.parts_that(Does.OPERATES, Does.FEELS_VOLTAGE):
+        yield from COILS_V
 
 
 def _value(param: Param, what: str) -> Setting:

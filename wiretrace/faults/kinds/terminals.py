@@ -8,9 +8,11 @@ from wiretrace.catalogue.machinery.element import Value
 from wiretrace.catalogue.machinery.structure import Role
 from wiretrace.document.checked import Installed, has_terminal
 from wiretrace.document.circuit import Circuit, End, Id, Text
+from wiretrace.document.nets import nets
 from wiretrace.faults.fault import JOINT_OHM, About, Added, Fault, Named, Site, Sort
 from wiretrace.faults.kinds.elements import Ohm, path_or_load
 from wiretrace.faults.naming import end_name, ohms
+from wiretrace.faults.places import bridged_by_an_element, earths, neighbours, potentials
 from wiretrace.faults.spots import Spot, Terminal, end_from_text
 from wiretrace.quantity import number_text, parse_quantity, quantity_or_none
 
@@ -98,7 +100,12 @@ class Bridge(Fault):
     to: End
     resistance_ohm: Ohm = 0.0
     kind: Literal["bridge"] = "bridge"
-    about: ClassVar = About(title="Bridge", forms=("K1:A1=to F1:2", "M1:U1=to M1:PE 2kohm"))
+    about: ClassVar = About(
+        title="Bridge",
+        forms=("K1:A1=to F1:2", "M1:U1=to M1:PE 2kohm"),
+        rare=0.05,
+        rare_why="Strands and filings between neighbouring terminals, a conductor that rubs through to earth.",
+    )
 
     @property
     def where(self) -> str:
@@ -129,6 +136,21 @@ class Bridge(Fault):
         to, _, ohm = rest.strip().partition(" ")
         ohm_ = parse_quantity(ohm, "ohm") if ohm.strip() else 0.0
         return cls(spot.end.device, spot.end.terminal, end_from_text(circuit, to), ohm_)
+
+    @classmethod
+    def rarely(cls, circuit: Circuit, devices: Mapping[str, Installed]) -> Iterator[Self]:
+        """Between neighbouring terminals that have wires, and from every potential to earth."""
+        potential = potentials(circuit)
+        for item in devices.values():
+            for one, other in neighbours(item):
+                a, b = End(device=item.id, terminal=one), End(device=item.id, terminal=other)
+                apart = a in potential and b in potential and potential[a] != potential[b]
+                if apart and not bridged_by_an_element(item, one, other):
+                    yield cls(item.id, one, b)
+        earthed = earths(devices)
+        for net in nets(circuit):
+            if earthed and not set(earthed) & set(net.ends):
+                yield cls(net.ends[0].device, net.ends[0].terminal, earthed[0])
 
     @property
     def _end(self) -> End:

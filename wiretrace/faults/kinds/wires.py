@@ -1,7 +1,8 @@
 """Faults of wiring: a conductor that stands on the wrong terminal, or two exchanged."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from itertools import product
 from typing import ClassVar, Literal, Self
 
 from wiretrace.catalogue.machinery.structure import Role
@@ -10,6 +11,7 @@ from wiretrace.document.circuit import Circuit, End, Id
 from wiretrace.faults.fault import About, Added, Fault, Named, Site
 from wiretrace.faults.kinds.terminals import no_terminal
 from wiretrace.faults.naming import capital, element_between, end_name
+from wiretrace.faults.places import neighbours, potentials, wire_ends
 from wiretrace.faults.spots import Side, Spot, WireEnd, end_from_text, wire_end_from_text
 
 
@@ -33,7 +35,12 @@ class Misplaced(Fault):
     to: End
     end: Side = "a"
     kind: Literal["moved"] = "moved"
-    about: ClassVar = About(title="On the wrong terminal", forms=("w4.b=to K1:14",))
+    about: ClassVar = About(
+        title="On the wrong terminal",
+        forms=("w4.b=to K1:14",),
+        rare=0.03,
+        rare_why="Somebody put a wire back beside where it was.",
+    )
 
     @property
     def where(self) -> str:
@@ -61,6 +68,18 @@ class Misplaced(Fault):
             return None
         return cls(spot.wire, end_from_text(circuit, rest), _known(spot, spot.wire))
 
+    @classmethod
+    def rarely(cls, circuit: Circuit, devices: Mapping[str, Installed]) -> Iterator[Self]:
+        """One wire, beside where it belongs."""
+        ends, potential = wire_ends(circuit), potentials(circuit)
+        for item in devices.values():
+            for pair in neighbours(item):
+                for here, there in (pair, pair[::-1]):
+                    to = End(device=item.id, terminal=there)
+                    for wire, side in ends.get(End(device=item.id, terminal=here), ()):
+                        if potential.get(to) != potential[wire.a]:
+                            yield cls(wire.id, to, side)
+
 
 @dataclass(frozen=True)
 class Exchanged(Fault):
@@ -71,7 +90,12 @@ class Exchanged(Fault):
     end: Side = "a"
     other_end: Side = "a"
     kind: Literal["exchanged"] = "exchanged"
-    about: ClassVar = About(title="Exchanged wires", forms=("w4.b=with w7.b",))
+    about: ClassVar = About(
+        title="Exchanged wires",
+        forms=("w4.b=with w7.b",),
+        rare=0.1,
+        rare_why="Two wires were taken off and put back the other way round, phases most of all.",
+    )
 
     @property
     def where(self) -> str:
@@ -105,6 +129,17 @@ class Exchanged(Fault):
             return None
         other = wire_end_from_text(rest)
         return cls(spot.wire, other.wire, _known(spot, spot.wire), _known(other, rest))
+
+    @classmethod
+    def rarely(cls, circuit: Circuit, devices: Mapping[str, Installed]) -> Iterator[Self]:
+        """Two wires of neighbouring terminals."""
+        ends, potential = wire_ends(circuit), potentials(circuit)
+        for item in devices.values():
+            for one, other in neighbours(item):
+                here, there = (ends.get(End(device=item.id, terminal=name), ()) for name in (one, other))
+                for (wire, side), (second, far) in product(here, there):
+                    if potential[wire.a] != potential[second.a]:
+                        yield cls(wire.id, second.id, side, far)
 
 
 def _known(spot: WireEnd, text: str) -> Side:

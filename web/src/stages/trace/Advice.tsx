@@ -4,7 +4,7 @@ import { api, asProblem } from "../../api/client";
 import { download, fileName } from "../../common/download";
 import { useDocument } from "../../job/document";
 import type { Views } from "../stage";
-import { type Advised, observe, setPanel, usePanel, weigh } from "./panel";
+import { type Advised, find, observe, setPanel, usePanel, weigh } from "./panel";
 
 /** What fits, and what to measure next, with why. */
 export function Advice({ circuit }: Views) {
@@ -15,10 +15,57 @@ export function Advice({ circuit }: Views) {
     <section className="trace-advice" aria-label="Diagnosis">
       {problem && <p className="caution">{problem.detail}</p>}
       <Reading circuit={circuit} />
+      <Farther />
+      <Beyond advised={advised} />
       <Next advised={advised} circuit={circuit} />
-      <Likely advised={advised} />
+      <Likely advised={advised} circuit={circuit} />
       <Weights advised={advised} circuit={circuit} />
       <Book circuit={circuit} />
+    </section>
+  );
+}
+
+/** So many faults that may come and go are named: the likeliest. */
+const MOST_FITFUL = 5;
+
+/** What is looked at beyond the likely faults, and how far that is. */
+function Farther() {
+  const farther = usePanel((state) => state.farther);
+  if (!farther) return null;
+  const what = farther.reach === "rare" ? "Rare faults" : "Two faults at once";
+  return (
+    <div className="trace-farther">
+      <Text fontSize="line" color="var(--soft)" role="status">
+        {what} are looked at too: {farther.done} of {farther.all}
+      </Text>
+      <progress value={farther.done} max={farther.all} aria-label={what} />
+    </div>
+  );
+}
+
+/** Where nothing that is known explains what was observed: where the evidence points all the same. */
+function Beyond({ advised }: { advised: Advised }) {
+  if (!advised.outside || advised.reach === "likely") return null;
+  return (
+    <section className="trace-beyond" aria-label="Outside the known faults">
+      <h2>No known fault explains this</h2>
+      <Text fontSize="line">
+        {advised.region?.words ??
+          "Nothing was seen yet that is not as drawn: note what each device does, state by state."}
+      </Text>
+      {advised.fitful.length > 0 && (
+        <>
+          <h2>It would fit if it came and went</h2>
+          <ul aria-label="Faults that may come and go">
+            {advised.fitful.slice(0, MOST_FITFUL).map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+          <Text fontSize="line" color="var(--soft)">
+            Leave the meter where it differed and watch it while the device works and warms up.
+          </Text>
+        </>
+      )}
     </section>
   );
 }
@@ -67,6 +114,24 @@ function Reading({ circuit }: { circuit: Views["circuit"] }) {
   );
 }
 
+/** What to do when no reading is left that would tell more. */
+function ended({ outside, count, confirmed }: Advised): string {
+  if (outside)
+    return "Nothing between these two places can be measured: look at each wire and joint there, against the drawing.";
+  if (count > 1) return "Nothing that can be measured tells these apart: look at each of them.";
+  const sure = confirmed ? "Confirmed." : "No reading would confirm it further.";
+  return `${sure} Prove it by repairing it and running the sequence.`;
+}
+
+function fitting({ outside, count, unfitting }: Advised): string {
+  if (outside) return "The nearest known faults: each would take two slips";
+  const slip = unfitting.length > 0 ? ", if what is marked was a slip" : "";
+  return `${count === 1 ? "One fault fits" : `${count} faults fit`}${slip}`;
+}
+
+const heading = ({ outside, confirming }: Advised): string =>
+  outside ? "Halve the way" : confirming ? "Confirm before a part is replaced" : "Measure next";
+
 function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
   const asking = usePanel((panel) => panel.asking);
   const catalogue = useDocument((document) => document.catalogue);
@@ -74,14 +139,12 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
   if (!advised.next.length)
     return (
       <Text fontSize="body" data-testid="nothing-next">
-        {advised.count > 1
-          ? "Nothing that can be measured tells these apart: look at each of them."
-          : `${advised.confirmed ? "Confirmed." : "No reading would confirm it further."} Prove it by repairing it and running the sequence.`}
+        {ended(advised)}
       </Text>
     );
   return (
     <>
-      <h2>{advised.confirming ? "Confirm before a part is replaced" : "Measure next"}</h2>
+      <h2>{heading(advised)}</h2>
       <ol className="trace-next" aria-label="Measure next" aria-busy={asking}>
         {advised.next.map((one) => (
           <li key={`${one.kind}/${one.halt}/${one.words}`}>
@@ -94,8 +157,9 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
               </strong>
               <span>{one.halt < 0 ? "Isolated and locked out: ohms" : advised.halts[one.halt]}</span>
               <span>
-                Leaves {Math.round(one.leaves[1])} of {advised.of}, {one.leaves[2]} at worst (
-                {one.bits.toFixed(1)} bits)
+                {one.as_drawn
+                  ? `${one.as_drawn} if all is as drawn up to there`
+                  : `Leaves ${Math.round(one.leaves[1])} of ${advised.of}, ${one.leaves[2]} at worst (${one.bits.toFixed(1)} bits)`}
               </span>
               {one.caution && <em className="caution">{one.caution}</em>}
             </button>
@@ -106,15 +170,14 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
   );
 }
 
-function Likely({ advised }: { advised: Advised }) {
+function Likely({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
+  const found = usePanel((panel) => panel.found);
+  const begun = usePanel((panel) => panel.made.length > 0);
   return (
     <>
-      <h2>
-        {advised.count === 1 ? "One fault fits" : `${advised.count} faults fit`}
-        {advised.unfitting.length > 0 && ", if what is marked was a slip"}
-      </h2>
+      <h2>{fitting(advised)}</h2>
       <ul className="trace-likely" aria-label="Faults that fit">
-        {advised.likely.slice(0, 12).map(({ words, likelihood, fits }) => (
+        {advised.likely.slice(0, 12).map(({ words, likelihood, fits, kinds }) => (
           <li key={words} className={fits ? "" : "would-be-a-slip"}>
             <span
               className="bar"
@@ -123,6 +186,17 @@ function Likely({ advised }: { advised: Advised }) {
             <span>
               {words}
               {!fits && <em> if one reading was wrong</em>}
+              {begun && fits && !advised.outside && kinds.length > 0 && (
+                <button
+                  type="button"
+                  className="it-was"
+                  aria-pressed={found?.words === words}
+                  aria-label={`This was it: ${words}`}
+                  onClick={() => void find(circuit, words, kinds)}
+                >
+                  {found?.words === words ? "Kept as found" : "This was it"}
+                </button>
+              )}
             </span>
             <span className="share">{(100 * likelihood).toFixed(likelihood < 0.1 ? 1 : 0)} %</span>
           </li>
@@ -160,7 +234,7 @@ function Weights({ advised, circuit }: { advised: Advised; circuit: Views["circu
     <details className="trace-weights">
       <summary>How often each kind comes about</summary>
       <ul>
-        {advised.weights.map(({ kind, title, weight, why }) => (
+        {advised.weights.map(({ kind, title, weight, prior, found, expected, why }) => (
           <li key={kind}>
             <label>
               {title}
@@ -176,7 +250,10 @@ function Weights({ advised, circuit }: { advised: Advised; circuit: Views["circu
                 }}
               />
             </label>
-            <span>{why}</span>
+            <span>
+              {why} Beforehand {prior}
+              {expected > 0 && `; found ${found} times here, ${expected.toFixed(1)} were to be expected`}.
+            </span>
           </li>
         ))}
       </ul>

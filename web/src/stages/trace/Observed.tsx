@@ -1,7 +1,7 @@
 import { Button, NativeSelect, Text } from "@chakra-ui/react";
 import { useDocument } from "../../job/document";
 import type { Views } from "../stage";
-import { forget, observe, setPanel, usePanel } from "./panel";
+import { type Advised, forget, insist, observe, setPanel, usePanel } from "./panel";
 
 /** What was seen and read at the panel, by the state that it was put into. */
 export function Observed({ circuit }: Views) {
@@ -73,7 +73,7 @@ function Seen({ circuit }: { circuit: Views["circuit"] }) {
     <>
       <h2>What is seen and heard then</h2>
       <ul className="trace-seen">
-        {advised?.looks.map(({ device, label, statuses }) => {
+        {advised?.looks.map(({ device, label, statuses, otherwise }) => {
           const said = made.find((one) => one.halt === halt && one.device === device)?.text ?? "";
           return (
             <li key={device}>
@@ -87,11 +87,10 @@ function Seen({ circuit }: { circuit: Views["circuit"] }) {
                   }
                 >
                   <option value="">not looked at</option>
-                  {(statuses[halt] ?? []).map(({ status, says }) => (
-                    <option key={status} value={status}>
-                      {says}
-                    </option>
-                  ))}
+                  <Options known={statuses[halt] ?? []} />
+                  <optgroup label="Otherwise">
+                    <Options known={otherwise.filter((one) => !isIn(one, statuses[halt]))} />
+                  </optgroup>
                 </NativeSelect.Field>
                 <NativeSelect.Indicator />
               </NativeSelect.Root>
@@ -101,6 +100,19 @@ function Seen({ circuit }: { circuit: Views["circuit"] }) {
       </ul>
     </>
   );
+}
+
+type Known = Advised["looks"][number]["otherwise"];
+
+const isIn = ({ status }: Known[number], known: Known = []): boolean =>
+  known.some((one) => one.status === status);
+
+function Options({ known }: { known: Known }) {
+  return known.map(({ status, says }) => (
+    <option key={status} value={status}>
+      {says}
+    </option>
+  ));
 }
 
 function Noted({ circuit, index }: { circuit: Views["circuit"]; index: number }) {
@@ -114,7 +126,7 @@ function Noted({ circuit, index }: { circuit: Views["circuit"]; index: number })
   // Of a reading the text is what was written, of a device its status.
   const says = looks
     ?.find((look) => look.device === one.device)
-    ?.statuses[one.halt]?.find(({ status }) => status === one.text)?.says;
+    ?.otherwise.find(({ status }) => status === one.text)?.says;
   const text = says ?? one.text;
   const where = device ?? (one.red && one.black ? `${named(one.red)} to ${named(one.black)}` : "");
   const state = one.halt < 0 ? "Dead" : `${one.halt + 1}.`;
@@ -122,7 +134,16 @@ function Noted({ circuit, index }: { circuit: Views["circuit"]; index: number })
     <li className={unfitting ? "unfitting" : ""}>
       <span>
         {state} {where}: <strong>{text}</strong>
-        {unfitting && <em> does not fit: measure it again</em>}
+        {unfitting && (
+          <>
+            <em> does not fit{one.twice ? ", though it came out the same twice" : ": measure it again"}</em>
+            {!one.twice && (
+              <button type="button" className="it-is-so" onClick={() => void insist(circuit, index)}>
+                It is the same again
+              </button>
+            )}
+          </>
+        )}
       </span>
       <button
         type="button"

@@ -18,9 +18,10 @@ export function TraceBoard({ layout, catalogue, circuit }: Views) {
   const black = usePanel((state) => state.black);
   const likely = usePanel((state) => state.advised?.likely);
   const count = usePanel((state) => state.advised?.count ?? 0);
+  const region = usePanel((state) => state.advised?.region);
   const places = useMemo(
-    () => new Set(count > MARKED ? [] : (likely ?? []).flatMap((one) => one.places)),
-    [likely, count],
+    () => new Set(region?.places ?? (count > MARKED ? [] : (likely ?? []).flatMap((one) => one.places))),
+    [likely, count, region],
   );
   const wires = circuit.conductors.filter(({ id }) => places.has(id)).map(({ id }) => id);
   const onPress = (hit: Hit): void => {

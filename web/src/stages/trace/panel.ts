@@ -8,6 +8,10 @@ import { type Kind, opened, SAVED, Saver, type Standing } from "../../saved/save
 
 export type Made = Schemas["ObservationData-Output"];
 export type Advised = Schemas["AdviceAnswer"];
+type Reach = Advised["reach"];
+
+/** What is noted for the first time. */
+type Observed = Omit<Made, "twice">;
 
 interface Progress {
   readonly done: number;
@@ -23,6 +27,10 @@ interface Panel extends Standing {
   readonly asking: boolean;
   /** How far the fault dictionary is; null until somebody asked for it. */
   readonly progress: Progress | null;
+  /** How far what is looked at beyond the likely faults is; null while nothing is. */
+  readonly farther: (Progress & { readonly reach: Reach }) | null;
+  /** What was found, as it is kept, by its words: what is found often is likelier from then on. */
+  readonly found: { readonly words: string; readonly id: number } | null;
   readonly problem: Problem | null;
   /** The terminals that the next reading is between. */
   readonly red: End | null;
@@ -40,6 +48,8 @@ const FRESH: Panel = {
   advised: null,
   asking: false,
   progress: null,
+  farther: null,
+  found: null,
   problem: null,
   red: null,
   black: null,
@@ -92,6 +102,9 @@ class RealPanel {
   /** Counts up with each beginning: what belongs to an earlier one is given up. */
   private round = 0;
   private asks = 0;
+  /** The farthest that was worked out for this circuit. */
+  private reach: Reach = "likely";
+  private reaching = false;
 
   constructor(private readonly session: Session) {
     this.kind = session.job === undefined ? null : madeOf(session.job);
@@ -114,9 +127,10 @@ class RealPanel {
     this.round += 1;
     this.asks += 1;
     const mine = this.round;
-    const { sequence, halt, advised, asking, progress, problem, red, black } = FRESH;
-    this.store.setState({ sequence, halt, advised, asking, progress, problem, red, black });
+    const { sequence, halt, advised, asking, progress, farther, found, problem, red, black } = FRESH;
+    this.store.setState({ sequence, halt, advised, asking, progress, farther, found, problem, red, black });
     this.store.setState({ weights: rememberedWeights() });
+    this.reach = "likely";
     try {
       await this.load();
       await this.makeDictionary(circuit, mine);
@@ -148,7 +162,7 @@ class RealPanel {
     const worker = async (): Promise<void> => {
       for (;;) {
         if (mine !== this.round) return;
-        const progress = await this.moreRows(circuit, mine);
+        const progress = await this.moreRows(circuit, mine, "likely");
         if (mine !== this.round) return;
         if (!progress) continue;
         const before = this.store.getState().progress?.done ?? 0;
@@ -161,9 +175,10 @@ class RealPanel {
   }
 
   /** How far the dictionary is after some more work on it. A server that is busy or away is asked again: null. */
-  private async moreRows(circuit: Circuit, mine: number): Promise<Progress | null> {
+  private async moreRows(circuit: Circuit, mine: number, reach: Reach): Promise<Progress | null> {
     try {
-      const progress = await api.workOnFaults(circuit, this.store.getState().sequence);
+      const { sequence, made } = this.store.getState();
+      const progress = await api.workOnFaults({ circuit, sequence, reach, observations: [...made] });
       if (mine === this.round) this.store.setState({ problem: null });
       return progress;
     } catch (error) {
@@ -186,10 +201,11 @@ class RealPanel {
     };
     this.store.setState({ asking: true });
     try {
-      tell({
-        advised: await api.adviceOnFaults(circuit, sequence, [...made], { ...weights }),
-        problem: null,
-      });
+      const { reach } = this;
+      const observations = [...made];
+      const asked = { circuit, sequence, reach, observations, weights: { ...weights } };
+      tell({ advised: await api.adviceOnFaults(asked), problem: null });
+      void this.reachFarther(circuit);
       return true;
     } catch (error) {
       tell({ problem: asProblem(error) });
@@ -197,8 +213,68 @@ class RealPanel {
     }
   }
 
+  /** Work out what lies beyond, where somebody has observed something; what is advised follows it. */
+  private async reachFarther(circuit: Circuit): Promise<void> {
+    const mine = this.round;
+    if (this.reaching) return;
+    this.reaching = true;
+    try {
+      for (;;) {
+        const reach = this.wanted();
+        if (!reach) return;
+        const progress = await this.moreRows(circuit, mine, reach);
+        if (mine !== this.round) return;
+        if (!progress) continue;
+        if (progress.done < progress.all) {
+          this.store.setState({ farther: { ...progress, reach } });
+          continue;
+        }
+        this.reach = reach;
+        this.store.setState({ farther: null });
+        if (!(await this.advise(circuit)) || mine !== this.round) return;
+      }
+    } catch (error) {
+      if (mine === this.round) this.store.setState({ problem: asProblem(error) });
+    } finally {
+      this.reaching = false;
+      if (mine === this.round) this.store.setState({ farther: null });
+    }
+  }
+
+  /** What is to be looked at beyond what is advised from: rare faults, then two at once where none explains it. */
+  private wanted(): Reach | null {
+    const { advised, made } = this.store.getState();
+    if (!advised || made.length === 0) return null;
+    if (advised.reach === "likely") return "rare";
+    return advised.reach === "rare" && advised.outside ? "pairs" : null;
+  }
+
+  /** Keep that this was it, or take it back. */
+  async find(circuit: Circuit, words: string, kinds: readonly string[]): Promise<void> {
+    const { job } = this.session;
+    const { found } = this.store.getState();
+    if (job === undefined) return;
+    try {
+      if (found) await api.forgetFind(job, found.id);
+      const again = found?.words === words;
+      const kept = again ? null : { words, id: (await api.keepFind(job, circuit, kinds)).id };
+      this.store.setState({ found: kept, problem: null });
+    } catch (error) {
+      this.store.setState({ problem: asProblem(error) });
+    }
+  }
+
+  /** Say that an observation was made again and came out the same. */
+  async insist(circuit: Circuit, number: number): Promise<void> {
+    const made = this.store.getState().made.map((one, at) => (at === number ? { ...one, twice: true } : one));
+    this.store.setState({ made });
+    this.keep();
+    await this.advise(circuit);
+  }
+
   /** Note an observation. One that cannot be understood is not kept. */
-  async observe(circuit: Circuit, one: Made): Promise<void> {
+  async observe(circuit: Circuit, observed: Observed): Promise<void> {
+    const one: Made = { ...observed, twice: false };
     const before = this.store.getState().made;
     const same = (other: Made): boolean =>
       other.halt === one.halt &&
@@ -244,9 +320,13 @@ const panel = perJob((session) => new RealPanel(session));
 export const begin = (circuit: Circuit): Promise<void> => panel.here().begin(circuit);
 export const leave = (): void => panel.here().leave();
 export const advise = (circuit: Circuit): Promise<boolean> => panel.here().advise(circuit);
-export const observe = (circuit: Circuit, one: Made): Promise<void> => panel.here().observe(circuit, one);
+export const observe = (circuit: Circuit, one: Observed): Promise<void> => panel.here().observe(circuit, one);
 export const forget = (circuit: Circuit, number: number | null): Promise<void> =>
   panel.here().forget(circuit, number);
+export const insist = (circuit: Circuit, number: number): Promise<void> =>
+  panel.here().insist(circuit, number);
+export const find = (circuit: Circuit, words: string, kinds: readonly string[]): Promise<void> =>
+  panel.here().find(circuit, words, kinds);
 export const resolve = (circuit: Circuit, mine: boolean): Promise<void> =>
   panel.here().resolve(circuit, mine);
 
