@@ -16,6 +16,7 @@ from typing import Final
 
 from scripts import (
     broken_bench,
+    broken_beyond,
     broken_drives,
     broken_exercise,
     broken_front,
@@ -41,6 +42,7 @@ ALL: Final = (
     *broken_saved.BREAKS,
     *broken_physics.BREAKS,
     *broken_sizes.BREAKS,
+    *broken_beyond.BREAKS,
     *broken_drives.BREAKS,
     *broken_played.BREAKS,
 )
