@@ -241,3 +241,24 @@ def test_a_circuit_that_was_changed_since_stops_it_and_says_so(
     assert all("409" in error for error in quiet_console)
     quiet_console.clear()
     entries(page, 1)
+
+
+def test_what_an_instructor_weighs_otherwise_stands_in_the_review(page: Page, site: Server) -> None:
+    open_job(page, site, "start-stop-overload-line", "trace")
+    page.get_by_role("button", name="Choose one").click()
+    page.get_by_label("Which fault").fill("coil K1 is open")
+    page.get_by_label("Faults of this name").get_by_role("button").first.click()
+    page.get_by_text("How it is marked").click()
+    page.get_by_label("Not found").fill("20")
+    # What can hurt costs something, whatever is typed.
+    page.get_by_label("A risk").fill("0")
+    expect(page.get_by_label("A risk")).to_have_value("5")
+    expect(page.get_by_text("How it is marked: 2 changed")).to_be_visible()
+    page.get_by_role("button", name="Hide it and begin").click()
+    expect(page.get_by_label("Work order")).to_be_visible()
+    page.get_by_role("button", name="Give up and see").click()
+    note = page.get_by_role("note").filter(has_text="Marked otherwise than usual")
+    expect(note).to_have_text(
+        "Marked otherwise than usual: not found 20 in place of 50, a risk 5 in place of 10.", timeout=LONG
+    )
+    expect(page.get_by_test_id("points")).to_have_text("80")

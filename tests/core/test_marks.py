@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 
-from wiretrace.training.exercise.marks import RULE, Done, mark, reason_why, reason_words
+from wiretrace.training.exercise.marks import RULE, Done, mark, reason_why, reason_words, weights_of
 from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.review import StepReview
 
@@ -31,6 +31,21 @@ def test_the_page_on_marks_has_every_weight_and_why() -> None:
         if line.startswith("| `")
     ]
     assert rows == [(code, str(one.points), str(one.most), one.why) for code, one in RULE.items()]
+
+
+def test_an_instructor_weighs_otherwise() -> None:
+    work = Done(False, False, risks=[Risk.LIVE], hints=2, sound_parts=1)
+    usual, own = mark(work), mark(work, {"not_found": 30, "hints": 0, "sound_parts": 15})
+    assert {one.code: one.points for one in own.reasons} == {"not_found": 30, "risk": 10, "hints": 0, "sound_parts": 15}
+    assert own.points == 45 != usual.points
+    # More than all of them would cost as usual: it costs what one costs.
+    dear = mark(Done(True, True, [read(1, wasted=True)] * 3, 9, named_at=1), {"wasted": 40})
+    assert [one.points for one in dear.reasons] == [40]
+
+
+@pytest.mark.parametrize("kept", [{}, {"hints": 0}, {"hints": 1, "former": 3, "gone": 9}])
+def test_of_weights_that_were_kept_those_of_today_count(kept: dict[str, int]) -> None:
+    assert weights_of(kept) == {code: points for code, points in kept.items() if code == "hints"}
 
 
 def read(after: int, *, wasted: bool = False) -> StepReview:

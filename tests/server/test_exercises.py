@@ -295,3 +295,42 @@ def test_a_step_answers_quickly(client: FlaskClient) -> None:
         panel.read("voltmeter", "contactor:A1", "contactor:A2")
         took.append(time.perf_counter() - begun)
     assert min(took) < 0.4
+
+
+def test_whoever_hides_it_weighs_what_is_held_against_it_and_the_review_says_so(client: FlaskClient) -> None:
+    panel = Panel(client, LAMP, faults=[LAMP_DARK], weights={"not_found": 30, "hints": 0, "guess": 20})
+    panel.end()
+    review = panel.review()
+    assert review["points"] == 70
+    # What is as usual is no change.
+    assert review["changed"] == [
+        {"title": "Not found", "points": 30, "usual": 50},
+        {"title": "A step of a hint", "points": 0, "usual": 3},
+    ]
+    usual = Panel(client, LAMP, faults=[LAMP_DARK])
+    usual.end()
+    assert (usual.review()["points"], usual.review()["changed"]) == (50, [])
+
+
+def test_the_rule_is_told_with_the_exercises(client: FlaskClient) -> None:
+    job = client.post("/api/jobs", json={"title": "Bench", "circuit": LAMP}).get_json()["id"]
+    rule = client.get(f"/api/jobs/{job}/exercises").get_json()["rule"]
+    assert {one["code"]: (one["points"], one["least"]) for one in rule}["risk"] == (10, 5)
+    assert all(len(one["why"]) > 30 and one["title"] for one in rule)
+
+
+@pytest.mark.parametrize(
+    ("weights", "says"),
+    [
+        ({"risk": 4}, "a risk costs 5 points at least"),
+        ({"former": 4}, "nothing is lost by that any more"),
+        ({"hints": 101}, "100"),
+        ({"beauty": 4}, "beauty"),
+    ],
+)
+def test_what_can_hurt_always_costs_something(client: FlaskClient, weights: dict[str, int], says: str) -> None:
+    job = client.post("/api/jobs", json={"title": "Bench", "circuit": LAMP}).get_json()["id"]
+    body = {"circuit": LAMP, "faults": [LAMP_DARK], "weights": weights}
+    answer = client.post(f"/api/jobs/{job}/exercises", json=body)
+    assert answer.status_code == 422
+    assert says in answer.get_json()["detail"]

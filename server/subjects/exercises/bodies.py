@@ -11,6 +11,7 @@ from wiretrace.document.circuit import NO_NUL, Circuit, Frozen
 from wiretrace.faults.fault import Sort
 from wiretrace.faults.registry import AnyFault
 from wiretrace.sequences.sequence import Sequence
+from wiretrace.training.exercise.marks import RULE, ReasonCode
 from wiretrace.training.exercise.marks import Reason as KeptReason
 from wiretrace.training.exercise.steps import Step
 from wiretrace.training.exercise.told import ToldEntry
@@ -22,6 +23,7 @@ class NewExercise(Frozen):
     """Faults that somebody chose; or how hard it shall be (1 to 3) or which kinds it is drawn from.
 
     Under a `number` that an instructor gives out, all are given the same; what it hides is told when it is closed.
+    `weights` are points of a reason where it is not to be marked as usual: the review says so.
     """
 
     circuit: CheckedCircuit
@@ -31,6 +33,16 @@ class NewExercise(Frozen):
     level: Annotated[int, Field(ge=1, le=3)] = 1
     sorts: Annotated[tuple[Sort, ...], Most(10)] = ()
     faults: Annotated[tuple[AnyFault, ...], Most(4)] = ()
+    weights: Annotated[dict[ReasonCode, Annotated[int, Field(ge=0, le=100)]], Most(len(RULE))] = {}
+
+    @model_validator(mode="after")
+    def _weighed(self) -> Self:
+        for code, points in self.weights.items():
+            if code not in RULE:
+                raise ValueError("nothing is lost by that any more")
+            if points < RULE[code].least:
+                raise ValueError(f"{RULE[code].title.lower()} costs {RULE[code].least} points at least")
+        return self
 
     @model_validator(mode="after")
     def _drawn_or_chosen(self) -> Self:
@@ -51,8 +63,29 @@ class ExerciseLine(Frozen):
     ended_at: datetime | None
 
 
+class WeightLine(Frozen):
+    """What one of a reason costs of 100 points as usual, at least, and why."""
+
+    code: ReasonCode
+    title: str
+    points: int
+    least: int
+    why: str
+
+
 class ExerciseList(Frozen):
+    """The exercises of a job, and the rule by which they are marked."""
+
     exercises: tuple[ExerciseLine, ...]
+    rule: tuple[WeightLine, ...]
+
+
+class Changed(Frozen):
+    """A reason that cost other points than usual."""
+
+    title: str
+    points: int
+    usual: int
 
 
 class ExerciseBody(ExerciseLine):
@@ -143,9 +176,13 @@ class KeptReview(_Review):
 
 
 class Review(_Review):
-    """`best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost."""
+    """`best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost.
+
+    `changed` where whoever hid the fault had it marked otherwise than usual.
+    """
 
     reasons: tuple[Reason, ...]
+    changed: tuple[Changed, ...]
 
 
 class Reviewed(Frozen):

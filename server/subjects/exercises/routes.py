@@ -17,6 +17,7 @@ from server.subjects.exercises.bodies import (
     After,
     AnswerRequest,
     BestStep,
+    Changed,
     EntriesFrom,
     ExerciseBody,
     ExerciseLine,
@@ -30,6 +31,7 @@ from server.subjects.exercises.bodies import (
     ReviewedStep,
     StepRequest,
     Thought,
+    WeightLine,
 )
 from server.subjects.exercises.drawing import drawn
 from server.subjects.exercises.exercise import (
@@ -54,7 +56,7 @@ from wiretrace.training.exercise.answers import proved
 from wiretrace.training.exercise.following import Runs
 from wiretrace.training.exercise.hidden import LEVELS
 from wiretrace.training.exercise.hints import COST_S, hint
-from wiretrace.training.exercise.marks import Done, Mark, mark, reason_why, reason_words
+from wiretrace.training.exercise.marks import RULE, Done, Mark, mark, reason_why, reason_words, weights_of
 from wiretrace.training.exercise.order import work_order
 from wiretrace.training.exercise.record import Entry
 from wiretrace.training.exercise.review import BestStep as BestReading
@@ -78,7 +80,11 @@ blueprint = APIBlueprint("exercises", __name__, url_prefix="/api/jobs/<int:job_i
 @blueprint.output(ExerciseList)
 def list_exercises(job_id: int) -> ExerciseList:
     """All exercises of a job, the last first."""
-    return ExerciseList(exercises=tuple(map(_line, store.list_exercises(connection(), job_id))))
+    rule = tuple(
+        WeightLine(code=code, title=one.title, points=one.points, least=one.least, why=one.why)
+        for code, one in RULE.items()
+    )
+    return ExerciseList(exercises=tuple(map(_line, store.list_exercises(connection(), job_id))), rule=rule)
 
 
 @blueprint.post("")
@@ -104,6 +110,7 @@ def begin_exercise(job_id: int, body: NewExercise) -> ExerciseBody:
         "sequence": body.sequence.model_dump(mode="json"),
         "faults": FAULTS.dump_python(tuple(hidden), mode="json"),
         "standing": standing,
+        "weights": {code: points for code, points in body.weights.items() if points != RULE[code].points},
     }
     kept = store.keep_exercise(connection(), job_id, what, entry.model_dump(mode="json"))
     return _body(opened(connection(), job_id, kept.id))
@@ -224,7 +231,7 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     if exercise.kept.review is not None:
         count = len(exercise.kept.review["steps"])
         kept = KeptReview.model_validate(review_upgrades(exercise.kept.review))
-        return Reviewed(done=count, all=count, review=_read(kept))
+        return Reviewed(done=count, all=count, review=_read(exercise, kept))
     done, whole, thinking = think(connection(), exercise, Runs(exercise.assembly))
     if thinking is None:
         return Reviewed(done=done, all=whole)
@@ -247,13 +254,19 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
         took_s=sum(entry.took_s for entry in exercise.entries),
     )
     store.keep_review(connection(), exercise.id, found.model_dump(mode="json"))
-    return Reviewed(done=done, all=whole, review=_read(found))
+    return Reviewed(done=done, all=whole, review=_read(exercise, found))
 
 
-def _read(kept: KeptReview) -> Review:
+def _read(exercise: Exercise, kept: KeptReview) -> Review:
     """A review as people read it."""
     reasons = tuple(Reason(words=reason_words(one), why=reason_why(one), points=one.points) for one in kept.reasons)
-    return Review(steps=kept.steps, best=kept.best, points=kept.points, reasons=reasons, took_s=kept.took_s)
+    changed = tuple(
+        Changed(title=RULE[code].title, points=points, usual=RULE[code].points)
+        for code, points in weights_of(exercise.kept.weights).items()
+    )
+    return Review(
+        steps=kept.steps, best=kept.best, points=kept.points, reasons=reasons, took_s=kept.took_s, changed=changed
+    )
 
 
 @blueprint.get("/<int:exercise_id>/record.csv")
@@ -283,7 +296,8 @@ def _mark(exercise: Exercise, steps: Sequence[tuple[Entry, StepReview]], best: S
             sound_parts=sum(entry.kind == "answer" and not entry.right for entry in entries),
             named_at=before[-1] if single and before else None,
             best_leaves=best[-1].after if best else 1,
-        )
+        ),
+        weights_of(exercise.kept.weights),
     )
 
 

@@ -39,6 +39,7 @@ class KeptExercise(ExerciseLine):
     faults: list[dict[str, Any]]
     standing: dict[str, Any]
     entries: tuple[dict[str, Any], ...]
+    weights: dict[str, int]
 
 
 _LINE = "id, owner, number, who, work_order, made_at, ended_at"
@@ -69,9 +70,9 @@ def keep_exercise(
                 raise Refused(f"This job has {MOST_EXERCISES} exercises: delete some that are not needed any more.")
             row = connection.execute(
                 "INSERT INTO exercises"
-                " (job_id, owner, ref, number, who, work_order, circuit, sequence, faults, standing)"
+                " (job_id, owner, ref, number, who, work_order, circuit, sequence, faults, standing, weights)"
                 " VALUES (%(job)s, %(owner)s, %(ref)s, %(number)s, %(who)s, %(work_order)s, %(circuit)s, %(sequence)s,"
-                " %(faults)s, %(standing)s) RETURNING id",
+                " %(faults)s, %(standing)s, %(weights)s) RETURNING id",
                 {"job": job_id, **{key: _column(value) for key, value in what.items()}},
             ).fetchone()
             assert row is not None
@@ -96,7 +97,7 @@ def read_exercise(connection: Connection[DictRow], job_id: int, exercise_id: int
     """One exercise with its whole record. Raises NotFound."""
     with connection.transaction():
         row = connection.execute(
-            f"SELECT {_LINE}, ref, review, circuit, sequence, faults, standing FROM exercises"
+            f"SELECT {_LINE}, ref, review, circuit, sequence, faults, standing, weights FROM exercises"
             " WHERE job_id = %s AND id = %s",
             (job_id, exercise_id),
         ).fetchone()

@@ -4304,6 +4304,18 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Changed
+         * @description A reason that cost other points than usual.
+         */
+        Changed: {
+            /** Title */
+            title: string;
+            /** Points */
+            points: number;
+            /** Usual */
+            usual: number;
+        };
         /** ChartData */
         ChartData: {
             /** Curves */
@@ -5044,10 +5056,15 @@ export interface components {
             /** Ended At */
             ended_at: string | null;
         };
-        /** ExerciseList */
+        /**
+         * ExerciseList
+         * @description The exercises of a job, and the rule by which they are marked.
+         */
         ExerciseList: {
             /** Exercises */
             exercises: components["schemas"]["ExerciseLine"][];
+            /** Rule */
+            rule: components["schemas"]["WeightLine"][];
         };
         /** ExplainRequest */
         ExplainRequest: {
@@ -6010,6 +6027,7 @@ export interface components {
          * @description Faults that somebody chose; or how hard it shall be (1 to 3) or which kinds it is drawn from.
          *
          *     Under a `number` that an instructor gives out, all are given the same; what it hides is told when it is closed.
+         *     `weights` are points of a reason where it is not to be marked as usual: the review says so.
          */
         NewExercise: {
             circuit: components["schemas"]["Circuit-Input"];
@@ -6045,6 +6063,13 @@ export interface components {
              * @default []
              */
             faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
         };
         /**
          * NewFind
@@ -6980,6 +7005,8 @@ export interface components {
         /**
          * Review
          * @description `best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost.
+         *
+         *     `changed` where whoever hid the fault had it marked otherwise than usual.
          */
         Review: {
             /** Steps */
@@ -6992,6 +7019,8 @@ export interface components {
             took_s: number;
             /** Reasons */
             reasons: components["schemas"]["Reason"][];
+            /** Changed */
+            changed: components["schemas"]["Changed"][];
         };
         /** Reviewed */
         Reviewed: {
@@ -8281,6 +8310,25 @@ export interface components {
             found: number;
             /** Expected */
             expected: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * WeightLine
+         * @description What one of a reason costs of 100 points as usual, at least, and why.
+         */
+        WeightLine: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "not_found" | "not_proved" | "guess" | "readings" | "wasted" | "risk" | "hints" | "sound_parts" | "former";
+            /** Title */
+            title: string;
+            /** Points */
+            points: number;
+            /** Least */
+            least: number;
             /** Why */
             why: string;
         };

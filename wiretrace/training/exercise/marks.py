@@ -3,8 +3,9 @@
 The rule is data. `docs/marks.md` says of every weight why it is what it is.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Final, Literal
 
 from wiretrace.document.circuit import Frozen
@@ -17,22 +18,49 @@ ReasonCode = Literal["not_found", "not_proved", "guess", "readings", "wasted", "
 
 @dataclass(frozen=True)
 class Weight:
-    """What one of a kind costs of 100 points, what all of them cost at most, and why."""
+    """What one of a kind costs of 100 points, what all of them cost at most, and why; `title` as it is called.
 
+    `least` is what it costs at least, whoever changes it.
+    """
+
+    title: str
     points: int
     most: int
     why: str
+    least: int = 0
+
+    def of(self, count: int, points: int | None) -> int:
+        """What so many of them cost, where one costs `points`."""
+        each = self.points if points is None else points
+        return min(max(self.most, each), each * count)
 
 
 RULE: Final[Mapping[ReasonCode, Weight]] = {
-    "not_found": Weight(50, 50, "The machine stands still as before; what was done safely until then still counts."),
-    "not_proved": Weight(10, 10, "A second fault, or a wire left off, shows only when the machine is run again."),
-    "guess": Weight(20, 20, "A part is replaced when the readings point to it: the next guess replaces sound parts."),
-    "readings": Weight(3, 20, "Each reading more than a best path and one takes a minute of a machine that stands."),
-    "wasted": Weight(2, 10, "A reading that can tell nothing new costs time, and nothing else."),
-    "risk": Weight(10, 100, "What can hurt weighs more than any number of readings, each time that it is done."),
-    "hints": Weight(3, 100, "At work nobody gives one; a step of a hint costs as much as a reading."),
-    "sound_parts": Weight(10, 100, "A sound part that is replaced costs the part, and the fault is still there."),
+    "not_found": Weight(
+        "Not found", 50, 50, "The machine stands still as before; what was done safely until then still counts."
+    ),
+    "not_proved": Weight(
+        "Not proved", 10, 10, "A second fault, or a wire left off, shows only when the machine is run again."
+    ),
+    "guess": Weight(
+        "A guess", 20, 20, "A part is replaced when the readings point to it: the next guess replaces sound parts."
+    ),
+    "readings": Weight(
+        "A reading too many",
+        3,
+        20,
+        "Each reading more than a best path and one takes a minute of a machine that stands.",
+    ),
+    "wasted": Weight("A wasted reading", 2, 10, "A reading that can tell nothing new costs time, and nothing else."),
+    "risk": Weight(
+        "A risk", 10, 100, "What can hurt weighs more than any number of readings, each time that it is done.", least=5
+    ),
+    "hints": Weight(
+        "A step of a hint", 3, 100, "At work nobody gives one; a step of a hint costs as much as a reading."
+    ),
+    "sound_parts": Weight(
+        "A sound part named", 10, 100, "A sound part that is replaced costs the part, and the fault is still there."
+    ),
 }
 _FEW: Final = "{count} readings where a best path takes about {bound}."
 REASONS: Final[Mapping[ReasonCode, tuple[str, str]]] = {
@@ -93,31 +121,40 @@ class Done:
     best_leaves: int = 1
 
 
-def mark(work: Done) -> Mark:
-    """The mark with its reasons, by the rule."""
-    reasons: list[Reason] = []
+def mark(work: Done, points: Mapping[ReasonCode, int] = MappingProxyType({})) -> Mark:
+    """The mark with its reasons, by the rule; `points` of a reason that somebody changed."""
+    reasons = tuple(
+        one.model_copy(update={"points": RULE[one.code].of(times, points.get(one.code))}) for one, times in _lost(work)
+    )
+    return Mark(max(0, 100 - sum(one.points for one in reasons)), reasons)
+
+
+def _lost(work: Done) -> Iterator[tuple[Reason, int]]:
+    """What is held against it, without points, and how many times it counts."""
     if not work.found:
-        reasons.append(_lost("not_found", 1))
+        yield Reason(code="not_found", points=0, count=1), 1
     elif not work.proved:
-        reasons.append(_lost("not_proved", 1))
+        yield Reason(code="not_proved", points=0, count=1), 1
     if work.found and work.named_at is not None and work.named_at > max(FEW, 2 * work.best_leaves):
-        reasons.append(_lost("guess", 1).model_copy(update={"count": work.named_at}))
+        yield Reason(code="guess", points=0, count=work.named_at), 1
     readings = sum(step.read for step in work.steps)
     if work.bound is not None and readings > work.bound + 1:
-        over = _lost("readings", readings - work.bound - 1)
-        reasons.append(over.model_copy(update={"count": readings, "bound": work.bound}))
-    wasted = sum(step.wasted for step in work.steps)
-    reasons += [_lost("wasted", wasted)] if wasted else []
+        yield Reason(code="readings", points=0, count=readings, bound=work.bound), readings - work.bound - 1
     for risk in dict.fromkeys(work.risks):
-        reasons.append(_lost("risk", work.risks.count(risk)).model_copy(update={"risk": risk}))
-    reasons += [_lost("hints", work.hints)] if work.hints else []
-    reasons += [_lost("sound_parts", work.sound_parts)] if work.sound_parts else []
-    return Mark(max(0, 100 - sum(one.points for one in reasons)), tuple(reasons))
+        yield Reason(code="risk", points=0, count=work.risks.count(risk), risk=risk), work.risks.count(risk)
+    counts: tuple[tuple[ReasonCode, int], ...] = (
+        ("wasted", sum(step.wasted for step in work.steps)),
+        ("hints", work.hints),
+        ("sound_parts", work.sound_parts),
+    )
+    for code, count in counts:
+        if count:
+            yield Reason(code=code, points=0, count=count), count
 
 
-def _lost(code: ReasonCode, count: int) -> Reason:
-    weight = RULE[code]
-    return Reason(code=code, points=min(weight.most, weight.points * count), count=count)
+def weights_of(kept: Mapping[str, int]) -> dict[ReasonCode, int]:
+    """Points of a reason as they were kept; what an early release knew and this one does not is left out."""
+    return {code: kept[code] for code in RULE if code in kept}
 
 
 def reason_words(reason: Reason) -> str:

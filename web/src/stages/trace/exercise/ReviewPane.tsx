@@ -40,6 +40,15 @@ export function ReviewPane() {
             ))}
             {review.reasons.length === 0 && <li>No findings.</li>}
           </ul>
+          {review.changed.length > 0 && (
+            <p className="own-weights" role="note">
+              Marked otherwise than usual:{" "}
+              {review.changed
+                .map(({ title, points, usual }) => `${title.toLowerCase()} ${points} in place of ${usual}`)
+                .join(", ")}
+              .
+            </p>
+          )}
           <h2>A best path, from where the first reading was taken</h2>
           {review.best.length ? (
             <ol aria-label="Best path">

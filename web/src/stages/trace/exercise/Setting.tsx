@@ -34,12 +34,13 @@ export function Setting({ circuit }: Views) {
   const [written, setWritten] = useState("");
   const [who, setWho] = useState("");
   const [faults, setFaults] = useState<readonly Fault[]>([]);
+  const [weights, setWeights] = useState<Readonly<Record<string, number>>>({});
   const number = written.trim() === "" ? null : Number(written);
   const wrong = number !== null && !/^[1-9]\d{0,8}$/.test(written.trim());
   const hide = (): void => {
     const how = { level: Number(level), sorts: sort ? [sort as never] : [] };
     const hidden = chosen ? { number: null, faults: [...faults] } : { number, faults: [] };
-    void begin({ circuit, sequence, who, ...how, ...hidden });
+    void begin({ circuit, sequence, who, weights, ...how, ...hidden });
   };
   return (
     <form
@@ -103,6 +104,7 @@ export function Setting({ circuit }: Views) {
         <Field.Label fontSize="note">Who looks for it</Field.Label>
         <Input size="sm" value={who} maxLength={100} onChange={(event) => setWho(event.target.value)} />
       </Field.Root>
+      <Marking weights={weights} onChange={setWeights} />
       <Button
         type="submit"
         colorPalette="accent"
@@ -113,6 +115,44 @@ export function Setting({ circuit }: Views) {
       </Button>
       <Earlier />
     </form>
+  );
+}
+
+/** What costs points, and why; an instructor changes what he weighs otherwise, and the review says so. */
+function Marking(props: {
+  readonly weights: Readonly<Record<string, number>>;
+  readonly onChange: (weights: Readonly<Record<string, number>>) => void;
+}) {
+  const rule = useExercise((state) => state.rule);
+  const changed = rule.filter(({ code, points }) => (props.weights[code] ?? points) !== points).length;
+  return (
+    <details className="exercise-marking">
+      <summary>How it is marked{changed > 0 && `: ${changed} changed`}</summary>
+      <Text fontSize="note" color="var(--soft)">
+        Points of 100 that each costs. What is changed here is told in the review.
+      </Text>
+      <ul>
+        {rule.map(({ code, title, points, least, why }) => (
+          <li key={code}>
+            <label>
+              {title}
+              <input
+                type="number"
+                min={least}
+                max={100}
+                step={1}
+                value={props.weights[code] ?? points}
+                onChange={(event) => {
+                  const value = Math.round(Number(event.target.value));
+                  props.onChange({ ...props.weights, [code]: Math.min(100, Math.max(least, value || 0)) });
+                }}
+              />
+            </label>
+            <span>{why}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -29,6 +29,8 @@ interface Hands {
 interface State extends Hands {
   readonly sequence: Sequence;
   readonly lines: readonly Line[];
+  /** What costs how many points of a mark, as usual. */
+  readonly rule: Schemas["ExerciseList"]["rule"];
   readonly open: Exercise | null;
   readonly busy: boolean;
   readonly problem: Problem | null;
@@ -55,6 +57,7 @@ export const useExercise = storePerJob<State>(() => ({
   ...EMPTY_HANDS,
   sequence: sequenceOf([]),
   lines: [],
+  rule: [],
   open: null,
   busy: false,
   problem: null,
@@ -105,8 +108,11 @@ class Exercises {
   /** The one that goes on is taken up where it was. */
   load(): Promise<void> {
     return this.doing(async (job) => {
-      const [{ exercises }, { sequences }] = await Promise.all([api.exercises(job), api.sequences(job)]);
-      this.set({ lines: exercises, sequence: sequences[0]?.sequence ?? sequenceOf([]) });
+      const [{ exercises, rule }, { sequences }] = await Promise.all([
+        api.exercises(job),
+        api.sequences(job),
+      ]);
+      this.set({ lines: exercises, rule, sequence: sequences[0]?.sequence ?? sequenceOf([]) });
       const going = exercises.find(({ ended_at, mine }) => ended_at === null && mine);
       if (!this.get().open && going) this.set({ open: await api.exercise(job, going.id) });
     });
