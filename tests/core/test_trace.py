@@ -8,15 +8,16 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
+from scripts.slips import known_of
 from tests.core.circuits import circuit, device, lamp
 from wiretrace.cli.main import main
-from wiretrace.diagnosis.dictionary import Observation, dictionary, show
+from wiretrace.diagnosis.dictionary import Observation, Shown, dictionary, show
 from wiretrace.diagnosis.engine import Engine
 from wiretrace.diagnosis.hypotheses import hypotheses
-from wiretrace.diagnosis.path import against, audit
+from wiretrace.diagnosis.path import against, audit, follow
 from wiretrace.diagnosis.procedure import halts_of, reached
-from wiretrace.diagnosis.repertoire import EFFORT, Kind, lookers, spots
-from wiretrace.diagnosis.words import figure, hypothesis_words, told
+from wiretrace.diagnosis.repertoire import DEAD, EFFORT, Kind, lookers, spots, way_there
+from wiretrace.diagnosis.words import figure, first_words, hypothesis_words, told
 from wiretrace.errors import MalformedDocument, UnknownTarget
 from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.faults.kinds.terminals import LooseTerminal
@@ -48,13 +49,54 @@ def left(engine: Engine, *faults: str) -> list[str]:
 
 
 def test_advice_goes_by_what_it_tells_for_its_effort(small: Engine) -> None:
-    """Ohms that tell more bits stand behind volts, since the supply has to be locked off for them first."""
+    """Ohms stand behind volts that tell less, since the supply has to be locked off for them first; not once it is."""
     found = small.advice(np.ones(len(small.weights), dtype=np.bool_), 30)
-    told = [(one.bits, EFFORT[one.observation.kind]) for one in found]
+    told = [(one.bits, EFFORT[one.observation.kind] + way_there(None, one.observation.halt)) for one in found]
     worth = [bits / effort for bits, effort in told]
     assert worth == sorted(worth, reverse=True)
     assert [bits for bits, _ in told] != sorted((bits for bits, _ in told), reverse=True)
     assert {one.observation.kind for one in found} >= {Kind.VOLTS, Kind.OHMS}
+    dead = small.advice(np.ones(len(small.weights), dtype=np.bool_), 30, now=DEAD)
+    assert dead[0].observation.kind is Kind.OHMS
+    assert found[0].observation.kind is not Kind.OHMS
+
+
+def test_coming_to_a_state_costs_what_has_to_be_done_for_it() -> None:
+    costs = {(now, to): way_there(now, to) for now in (None, DEAD, 0, 2) for to in (DEAD, 0, 1, 3)}
+    free = {way for way, cost in costs.items() if cost == 0}
+    assert free == {(None, 0), (None, 1), (None, 3), (DEAD, DEAD), (0, 0), (0, 1), (0, 3), (2, 3)}
+    assert costs[0, DEAD] > costs[DEAD, 0] > costs[2, 1] > 0
+
+
+def test_every_step_of_a_path_says_what_has_to_be_done_before_it(pump: Engine) -> None:
+    """Ohms are read with the supply locked off, volts with it on: between the two stands how one comes there."""
+    known, both = pump.known, 0
+    for row in range(1, pump.rows, 7):
+        path = follow(pump, Shown(known.looks[row], known.volts[row], known.ohms[row]))
+        now: int | None = None
+        for one in path.taken:
+            what = one.observation
+            first = first_words(known, now, what.halt)
+            if what.kind is Kind.OHMS:
+                assert what.halt == DEAD
+                assert (first == "") == (now == DEAD)
+                both += now != DEAD
+            elif now == DEAD:
+                assert first.startswith("First close up, unlock, put it under power and come to state")
+            else:
+                assert (first == "") == (now is None or what.halt >= now)
+            now = what.halt
+    assert both > 3
+
+
+@pytest.mark.by_turns(10)
+@pytest.mark.parametrize("name", library_names())
+def test_what_coming_there_costs_counted_the_advice_comes_near_the_bound(name: str) -> None:
+    found = audit(Engine(known_of(name)))
+    assert found.missed == ()
+    assert found.mean <= 1.1 * found.bound
+    assert found.effort <= 1.5 * found.bound
+    assert found.switched < 1
 
 
 def test_without_a_sequence_every_button_is_pressed_and_let_go(small: Engine) -> None:

@@ -21,7 +21,14 @@ from wiretrace.diagnosis.procedure import halts_of
 from wiretrace.diagnosis.repertoire import RISK
 from wiretrace.diagnosis.splitting import region
 from wiretrace.diagnosis.wider import widened
-from wiretrace.diagnosis.words import hypothesis_words, observation_words, outcome_words, region_words, told
+from wiretrace.diagnosis.words import (
+    first_words,
+    hypothesis_words,
+    observation_words,
+    outcome_words,
+    region_words,
+    told,
+)
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument
 from wiretrace.faults.text import fault_from_text
@@ -61,20 +68,23 @@ class Teller:
         return [hypothesis_words(self.engine.known, self.assembly, number) for number in numbers]
 
     def path(self, followed: Followed) -> list[Told]:
+        halts = (None, *(one.observation.halt for one in followed.taken))
         return [
             {
+                "first": first_words(self.engine.known, before, one.observation.halt),
                 "do": observation_words(self.engine.known, self.assembly, one.observation),
                 "shows": outcome_words(self.assembly, one.observation, one.outcome),
                 "possible_before": one.before,
                 "possible_after": one.after,
                 "bits": round(one.bits, 3),
             }
-            for one in followed.taken
+            for before, one in zip(halts, followed.taken, strict=False)
         ]
 
-    def advice(self, advices: tuple[Advice, ...]) -> list[Told]:
+    def advice(self, advices: tuple[Advice, ...], now: int | None) -> list[Told]:
         return [
             {
+                "first": first_words(self.engine.known, now, one.observation.halt),
                 "do": observation_words(self.engine.known, self.assembly, one.observation),
                 "bits": round(one.bits, 3),
                 "leaves": {"least": one.leaves[0], "mean": round(one.leaves[1], 1), "most": one.leaves[2]},
@@ -100,6 +110,8 @@ class Teller:
             "bound": round(found.bound, 3),
             "mean": round(found.mean, 3),
             "worst": found.worst,
+            "effort": round(found.effort, 3),
+            "switched": round(found.switched, 3),
             "ratio": round(found.mean / found.bound, 3) if found.bound else 0.0,
             "missed": self.faults(found.missed),
             "left_out": [
@@ -128,7 +140,9 @@ class Teller:
             "does_not_fit": [
                 observation_words(engine.known, self.assembly, made[number][0]) for number in now.unfitting
             ],
-            "next": self.advice(next_of(engine, now, [what for what, _ in made], 3)),
+            "next": self.advice(
+                next_of(engine, now, [what for what, _ in made], 3), made[-1][0].halt if made else None
+            ),
         }
 
     def likely(self, left: Sequence[tuple[int, float, bool]]) -> list[Told]:
@@ -162,7 +176,7 @@ def trace_text(found: Told) -> str:
     """The same for a person."""
     if "measurements" in found:
         lines = [
-            f"{n}. {one['do']}: {one['shows']}. {one['possible_before']} -> {one['possible_after']} possible."
+            f"{n}. {_after(one['first'])}{one['do']}: {one['shows']}. {one['possible_before']} -> {one['possible_after']} possible."
             for n, one in enumerate(found["measurements"], 1)
         ]
         return "\n".join([*lines, f"Left: {'; '.join(found['left']) or 'nothing that is known'}."])
@@ -173,8 +187,15 @@ def trace_text(found: Told) -> str:
     lines += ["None of these explains what was seen."] if found["outside"] else []
     lines += [found["region"]] if found["region"] else []
     lines += [f"If it comes and goes: {one}." for one in found["comes_and_goes"]]
-    lines += [f"Next: {one['do']} ({one['bits']:.2f} bits). {one['caution']}".rstrip() for one in found["next"]]
+    lines += [
+        f"Next: {_after(one['first'])}{one['do']} ({one['bits']:.2f} bits). {one['caution']}".rstrip()
+        for one in found["next"]
+    ]
     return "\n".join(lines)
+
+
+def _after(first: str) -> str:
+    return f"{first} " if first else ""
 
 
 def json_of(found: Told) -> str:

@@ -108,7 +108,7 @@ def next_of(
     None where what is left is confirmed, or nothing that was not observed yet could tell more.
     """
     # Among those that explain the most, the likelihoods stand as they did before anything was observed.
-    parts = engine.advice(now.possible, most, allowed, made)
+    parts = engine.advice(now.possible, most, allowed, made, made[-1].halt if made else None)
     if parts or now.confirmed:
         return parts
     return engine.confirming(now.best, now.alive, now.weight, allowed, made)[:most]

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from wiretrace.catalogue.machinery.status import tells
 from wiretrace.diagnosis.dictionary import UNKNOWN, Dictionary, Observation
 from wiretrace.diagnosis.hypotheses import WEIGHTS, Hypothesis
-from wiretrace.diagnosis.repertoire import EFFORT, Floats, Ints, Kind
+from wiretrace.diagnosis.repertoire import DEAD, EFFORT, Floats, Ints, Kind, way_there
 from wiretrace.faults.fault import Fault
 from wiretrace.faults.registry import kind_name
 from wiretrace.instruments.written import Span
@@ -172,26 +172,43 @@ class Engine:
         return tuple(sorted((int(n) for n in numbers), key=lambda n: -self.known.hypotheses[n].weight))
 
     def advice(
-        self, possible: Bools, most: int = 5, allowed: Sequence[Kind] = tuple(Kind), made: Collection[Observation] = ()
+        self,
+        possible: Bools,
+        most: int = 5,
+        allowed: Sequence[Kind] = tuple(Kind),
+        made: Collection[Observation] = (),
+        now: int | None = None,
     ) -> tuple[Advice, ...]:
-        """The observations that tell most, the best first; none where nothing could tell the rest apart.
+        """The observations that tell most for their effort, the best first; none where nothing could tell more.
 
-        Those that were `made` tell nothing more.
+        Those that were `made` tell nothing more. `now` is the state that the panel is in, by its number: coming to
+        another one costs something, and switching off and on most of all.
         """
-        asked = (possible.tobytes(), tuple(allowed), frozenset(made))
+        asked = (possible.tobytes(), tuple(allowed), frozenset(made), now)
         if asked not in self._advised:
             if len(self._advised) >= MOST_KEPT:
                 self._advised.clear()
-            self._advised[asked] = self._advice(possible, allowed, made)
+            self._advised[asked] = self._advice(possible, self._effort(allowed, made, now))
         return self._advised[asked][:most]
 
-    def _advice(self, possible: Bools, allowed: Sequence[Kind], made: Collection[Observation]) -> tuple[Advice, ...]:
+    def _effort(self, allowed: Sequence[Kind], made: Collection[Observation], now: int | None) -> Floats:
+        """What every observation costs; without end what is not allowed, or was made."""
+        here = np.array([way_there(now, halt) for halt in range(self.halts)])
+        parts = (
+            (Kind.LOOK, here),
+            (Kind.VOLTS, np.repeat(here, self.spots)),
+            (Kind.OHMS, np.full(self.spots, way_there(now, DEAD))),
+        )
+        effort: Floats = np.concatenate(
+            [EFFORT[kind] + way if kind in allowed else way + np.inf for kind, way in parts]
+        )
+        effort[[self.column(one) for one in made if one.kind is not Kind.WORD]] = np.inf
+        return effort
+
+    def _advice(self, possible: Bools, effort: Floats) -> tuple[Advice, ...]:
         rows = np.flatnonzero(possible)
         if len(self.left(possible)) < 2:
             return ()
-        kinds = [Kind.LOOK] * self.halts + [Kind.VOLTS] * (self.halts * self.spots) + [Kind.OHMS] * self.spots
-        effort = np.array([EFFORT[kind] if kind in allowed else np.inf for kind in kinds])
-        effort[[self.column(one) for one in made if one.kind is not Kind.WORD]] = np.inf
         bits = _entropy(self._outcomes(rows), self.weights[rows] / self.weights[rows].sum()) / effort
         order = np.argsort(-bits, kind="stable")
         found: list[Advice] = []
@@ -203,11 +220,11 @@ class Engine:
             found = [one for column in columns if (one := self._told(rows, int(column))).bits > LEAST_BITS]
             if found:
                 break
-        found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])
+        found.sort(key=lambda one: -one.bits / effort[self.column(one.observation)])
         return tuple(self._different(found))
 
     def confirming(
-        self, best: int, alive: Bools, weights: Floats, allowed: Sequence[Kind], made: Collection[Observation]
+        self, best: int, alive: Bools, weights: Floats, allowed: Sequence[Kind], made: Sequence[Observation]
     ) -> tuple[Advice, ...]:
         """Observations that would confirm a row, the best first: those of which what it shows contradicts most others.
 
@@ -216,9 +233,7 @@ class Engine:
         rows = np.flatnonzero(alive)
         low, high = (bound[rows] for bound in self._reach)
         fitting = (low <= self._columns[best]) & (self._columns[best] <= high)
-        kinds = [Kind.LOOK] * self.halts + [Kind.VOLTS] * (self.halts * self.spots) + [Kind.OHMS] * self.spots
-        effort = np.array([EFFORT[kind] if kind in allowed else np.inf for kind in kinds])
-        effort[[self.column(one) for one in made if one.kind is not Kind.WORD]] = np.inf
+        effort = self._effort(allowed, made, made[-1].halt if made else None)
         left = weights[rows] @ fitting
         bits = np.log2(weights[rows].sum() / left)
         found = []

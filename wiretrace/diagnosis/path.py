@@ -8,7 +8,7 @@ import numpy as np
 
 from wiretrace.diagnosis.dictionary import Dictionary, Observation, Shown, show
 from wiretrace.diagnosis.engine import Bools, Engine, Outcome
-from wiretrace.diagnosis.repertoire import Kind
+from wiretrace.diagnosis.repertoire import EFFORT, LOCK_OFF, SWITCH_ON, Kind, way_there
 from wiretrace.faults.fault import Fault
 
 
@@ -38,13 +38,17 @@ class Path:
 class Audit:
     """The engine against every fault. `bound` is log2 of the number of groups that can be told apart.
 
-    `missed` are hypotheses that were not among what was left at the end of their own path.
+    `mean` and `worst` count observations, `effort` is the mean with what coming to each state costs, `switched` how
+    often the panel is locked off or put back under power on the mean. `missed` are hypotheses that were not among what
+    was left at the end of their own path.
     """
 
     groups: tuple[tuple[int, ...], ...]
     bound: float
     mean: float
     worst: int
+    effort: float
+    switched: float
     missed: tuple[int, ...]
 
 
@@ -55,19 +59,23 @@ def outcome_of(shown: Shown, what: Observation) -> Outcome:
     return float(shown.ohms[what.spot] if what.kind is Kind.OHMS else shown.volts[what.halt, what.spot])
 
 
-def follow(engine: Engine, shown: Shown, memory: dict[bytes, Observation | None] | None = None) -> Path:
-    """Observe what the engine advises until it has nothing more to advise."""
-    return Path(*_followed(engine, shown, {} if memory is None else memory))
+def follow(
+    engine: Engine, shown: Shown, memory: dict[bytes, Observation | None] | None = None, start: int | None = None
+) -> Path:
+    """Observe what the engine advises until it has nothing more to advise; `start` is the state of the panel then."""
+    return Path(*_followed(engine, shown, {} if memory is None else memory, start))
 
 
 def _followed(
-    engine: Engine, shown: Shown, memory: dict[bytes, Observation | None]
+    engine: Engine, shown: Shown, memory: dict[bytes, Observation | None], start: int | None
 ) -> tuple[tuple[Taken, ...], tuple[int, ...]]:
     possible, taken = engine.everything.copy(), list[Taken]()
-    while (what := _next(engine, possible, [one.observation for one in taken], memory)) is not None:
+    made = list[Observation]()
+    while (what := _next(engine, possible, made, memory, start)) is not None:
         outcome = outcome_of(shown, what)
         after = possible & engine.fits(what, outcome)
         taken.append(taken_of(engine, what, outcome, possible, after))
+        made.append(what)
         possible = after
     return tuple(taken), engine.left(possible)
 
@@ -80,11 +88,16 @@ def taken_of(engine: Engine, what: Observation, outcome: Outcome, before: Bools,
 
 
 def _next(
-    engine: Engine, possible: Bools, made: Sequence[Observation], memory: dict[bytes, Observation | None]
+    engine: Engine,
+    possible: Bools,
+    made: Sequence[Observation],
+    memory: dict[bytes, Observation | None],
+    start: int | None,
 ) -> Observation | None:
-    key = possible.tobytes() + repr(sorted(map(engine.column, made))).encode()
+    now = made[-1].halt if made else start
+    key = possible.tobytes() + repr((sorted(map(engine.column, made)), now)).encode()
     if key not in memory:
-        best = engine.advice(possible, 1, made=made)
+        best = engine.advice(possible, 1, made=made, now=now)
         memory[key] = best[0].observation if best else None
     return memory[key]
 
@@ -99,15 +112,24 @@ def audit(engine: Engine) -> Audit:
     """The engine against every fault of its dictionary."""
     memory: dict[bytes, Observation | None] = {}
     groups: dict[tuple[int, ...], None] = {}
-    lengths, missed = [], []
+    lengths, efforts, switched, missed = [], [], [], []
     for number, shown in _typical(engine.known):
         path = follow(engine, shown, memory)
         groups.setdefault(tuple(sorted(path.left)))
         lengths.append(len(path.taken))
+        ways = ways_of([one.observation for one in path.taken])
+        efforts.append(sum(EFFORT[one.observation.kind] for one in path.taken) + sum(ways))
+        switched.append(sum(way in (LOCK_OFF, SWITCH_ON) for way in ways))
         if number not in path.left:
             missed.append(number)
     bound = math.log2(len(groups)) if groups else 0.0
-    return Audit(tuple(groups), bound, float(np.mean(lengths)), max(lengths, default=0), tuple(missed))
+    mean, effort, switches = (float(np.mean(many)) if many else 0.0 for many in (lengths, efforts, switched))
+    return Audit(tuple(groups), bound, mean, max(lengths, default=0), effort, switches, tuple(missed))
+
+
+def ways_of(made: Sequence[Observation]) -> list[float]:
+    """What it costs to come to the state of each observation from that of the one before."""
+    return [way_there(before, one.halt) for before, one in zip((None, *(one.halt for one in made)), made, strict=False)]
 
 
 def _typical(known: Dictionary) -> Iterator[tuple[int, Shown]]:

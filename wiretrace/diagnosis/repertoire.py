@@ -31,8 +31,16 @@ class Kind(StrEnum):
     OHMS = "ohms"
 
 
-EFFORT: Final = {Kind.LOOK: 1.0, Kind.WORD: 1.0, Kind.VOLTS: 1.0, Kind.OHMS: 1.3}
-"""What each costs: ohms want the supply locked off and proved dead first."""
+EFFORT: Final = {Kind.LOOK: 1.0, Kind.WORD: 1.0, Kind.VOLTS: 1.0, Kind.OHMS: 1.0}
+"""What each costs where one stands, in readings of a voltmeter, about a minute each."""
+DEAD: Final = -1
+"""The number of the state in which all is isolated and locked out."""
+LOCK_OFF: Final = 3.0
+"""Isolate, lock off, prove the tester, prove dead, prove the tester."""
+SWITCH_ON: Final = 2.0
+"""Close up, unlock, put under power, and work the panel until it stands as before."""
+ANEW: Final = 0.5
+"""Begin anew, to come to a state that lies before the one in which the panel is."""
 RISK: Final = {
     Kind.LOOK: "",
     Kind.WORD: "",
@@ -47,6 +55,15 @@ class Spot:
 
     red: End
     black: End
+
+
+def way_there(now: int | None, to: int) -> float:
+    """What it costs to come from one state of the panel to another; None where nothing was done yet, under power."""
+    if to == DEAD:
+        return 0.0 if now == DEAD else LOCK_OFF
+    if now == DEAD:
+        return SWITCH_ON
+    return ANEW if now is not None and to < now else 0.0
 
 
 def spots(assembly: Assembly) -> tuple[Spot, ...]:

@@ -9,7 +9,7 @@ from wiretrace.catalogue.machinery.status import status_of_words, words
 from wiretrace.diagnosis.dictionary import Dictionary, Observation
 from wiretrace.diagnosis.engine import Engine, Outcome
 from wiretrace.diagnosis.hypotheses import Hypothesis
-from wiretrace.diagnosis.repertoire import Kind, Spot, lookers
+from wiretrace.diagnosis.repertoire import DEAD, Kind, Spot, lookers
 from wiretrace.diagnosis.splitting import Region
 from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
@@ -19,6 +19,7 @@ from wiretrace.instruments.written import NotAReading, Span, Unit, written
 from wiretrace.simulation.assembly import Assembly
 
 _LINE: Final = re.compile(r"^\s*(dead|\d+)\s*:\s*([^=]+?)\s*=\s*(.+?)\s*$", re.IGNORECASE)
+GO_DEAD: Final = "First isolate, lock off, prove the tester, prove dead, prove the tester."
 UNITS: Final = {Kind.VOLTS: Unit.VOLTS, Kind.OHMS: Unit.OHMS}
 
 
@@ -55,6 +56,17 @@ def observation_words(known: Dictionary, assembly: Assembly, what: Observation) 
     if what.kind is Kind.WORD:
         return f"{halt}: {lookers(assembly)[what.spot].label}"
     return f"{halt}: volts from {spot_words(assembly, known.spots[what.spot])}"
+
+
+def first_words(known: Dictionary, now: int | None, to: int) -> str:
+    """What to do before an observation in a state, coming from another; empty where the panel only goes on."""
+    if to == DEAD:
+        return "" if now == DEAD else GO_DEAD
+    if now == DEAD:
+        return f"First close up, unlock, put it under power and come to state {to + 1} ({known.halts[to].text})."
+    if now is not None and to < now:
+        return f"First switch off and on, and come to state {to + 1} ({known.halts[to].text}) anew."
+    return ""
 
 
 def region_words(assembly: Assembly, known: Dictionary, where: Region) -> str:

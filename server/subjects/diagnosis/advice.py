@@ -1,6 +1,7 @@
 """What the engine makes of observations, as the screen takes it."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Final, Literal
 
 from server.subjects.diagnosis.bodies import (
@@ -19,13 +20,21 @@ from server.subjects.diagnosis.bodies import (
 from wiretrace.catalogue.machinery.status import words
 from wiretrace.diagnosis.advise import Standing, confirms, likely, next_of, standing
 from wiretrace.diagnosis.dictionary import Observation
-from wiretrace.diagnosis.engine import Engine, Outcome
+from wiretrace.diagnosis.engine import Advice, Engine, Outcome
 from wiretrace.diagnosis.hypotheses import WEIGHTS
 from wiretrace.diagnosis.learning import learned
 from wiretrace.diagnosis.pairs import Made
 from wiretrace.diagnosis.repertoire import RISK, Kind, lookers
 from wiretrace.diagnosis.splitting import Region, region
-from wiretrace.diagnosis.words import figure, hypothesis_words, observation_words, outcome_words, region_words, said
+from wiretrace.diagnosis.words import (
+    figure,
+    first_words,
+    hypothesis_words,
+    observation_words,
+    outcome_words,
+    region_words,
+    said,
+)
 from wiretrace.document.circuit import End
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
 from wiretrace.faults.registry import KINDS, kind_name
@@ -64,7 +73,10 @@ def advice(engine: Engine, body: AdviceRequest, reach: Reach, counts: Counts) ->
         confirming=confirming,
         confirmed=now.confirmed,
         likely=_likely(engine, assembly, now),
-        next=_halving(engine, assembly, where) if now.outside else _next(engine, assembly, now, looked_at),
+        next=tuple(
+            _told(engine, assembly, one, looked_at)
+            for one in (_halving(where) if now.outside else next_of(engine, now, looked_at, ADVICES))
+        ),
         taken=tuple(
             TakenData(
                 words=observation_words(known, assembly, one.observation),
@@ -104,38 +116,36 @@ def _likely(engine: Engine, assembly: Assembly, now: Standing) -> tuple[LikelyDa
     )
 
 
-def _next(engine: Engine, assembly: Assembly, now: Standing, looked_at: Sequence[Observation]) -> tuple[NextData, ...]:
-    return tuple(
-        _told(engine, assembly, one.observation, one.bits, one.leaves)
-        for one in next_of(engine, now, looked_at, ADVICES)
-    )
+@dataclass(frozen=True)
+class Halving:
+    """A reading that halves a region, and what it shows if all is as drawn up to there."""
+
+    observation: Observation
+    as_drawn_v: float
+    bits: float = 1.0
+    leaves: tuple[int, float, int] = (0, 0.0, 0)
 
 
-def _halving(engine: Engine, assembly: Assembly, where: Region | None) -> tuple[NextData, ...]:
+def _halving(where: Region | None) -> tuple[Halving, ...]:
     """The reading that halves a region, where nothing known explains what was observed."""
     if where is None or where.next is None:
         return ()
-    return (_told(engine, assembly, where.next, 1.0, (0, 0.0, 0), where.as_drawn_v),)
+    return (Halving(where.next, where.as_drawn_v),)
 
 
-def _told(
-    engine: Engine,
-    assembly: Assembly,
-    what: Observation,
-    bits: float,
-    leaves: tuple[int, float, int],
-    as_drawn_v: float | None = None,
-) -> NextData:
+def _told(engine: Engine, assembly: Assembly, one: Halving | Advice, made: Sequence[Observation]) -> NextData:
+    what = one.observation
     return NextData(
         kind="volts" if what.kind is Kind.VOLTS else "ohms" if what.kind is Kind.OHMS else "look",
         halt=what.halt,
         red=_end(engine, what, "red"),
         black=_end(engine, what, "black"),
         words=observation_words(engine.known, assembly, what),
-        bits=bits,
-        leaves=leaves,
+        bits=one.bits,
+        leaves=one.leaves,
         caution=RISK[what.kind],
-        as_drawn=None if as_drawn_v is None else outcome_words(assembly, what, as_drawn_v),
+        first=first_words(engine.known, made[-1].halt if made else None, what.halt),
+        as_drawn=outcome_words(assembly, what, one.as_drawn_v) if isinstance(one, Halving) else None,
     )
 
 

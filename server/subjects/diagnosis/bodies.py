@@ -117,7 +117,8 @@ class LikelyData(Frozen):
 class NextData(Frozen):
     """What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution.
 
-    Where it halves a region: what it shows if all is as drawn up to there.
+    `first` is what has to be done before, to come to its state. Where it halves a region: what it shows if all is as
+    drawn up to there.
     """
 
     kind: Literal["look", "volts", "ohms"]
@@ -128,6 +129,7 @@ class NextData(Frozen):
     bits: float
     leaves: tuple[int, float, int]
     caution: str
+    first: str
     as_drawn: str | None = None
 
 

@@ -153,12 +153,16 @@ class Reason(Frozen):
 
 
 class BestStep(Frozen):
-    """A reading of a best path from where the first was taken: what it shows, how many faults fit before and after."""
+    """A reading of a best path from where the first was taken: what it shows, how many faults fit before and after.
+
+    `first` is what has to be done before it.
+    """
 
     words: str
     shows: str
     before: int
     after: int
+    first: str = ""
 
 
 class _Review(Frozen):

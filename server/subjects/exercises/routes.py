@@ -242,7 +242,8 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     ]
     first = next((leg for leg, entry in enumerate(entries) if isinstance(entry.step, Read)), None)
     single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
-    best = best_path(thinking, exercise.assembly, first, single)
+    locked = first is not None and entries[first].locked_off
+    best = best_path(thinking, exercise.assembly, first, single, locked)
     marked = _mark(exercise, list(zip(entries, steps, strict=True)), best)
     found = KeptReview(
         steps=tuple(

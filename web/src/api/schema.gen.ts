@@ -4163,6 +4163,8 @@ export interface components {
         /**
          * BestStep
          * @description A reading of a best path from where the first was taken: what it shows, how many faults fit before and after.
+         *
+         *     `first` is what has to be done before it.
          */
         BestStep: {
             /** Words */
@@ -4173,6 +4175,11 @@ export interface components {
             before: number;
             /** After */
             after: number;
+            /**
+             * First
+             * @default
+             */
+            first: string;
         };
         /**
          * Book
@@ -6126,7 +6133,8 @@ export interface components {
          * NextData
          * @description What to observe next: bits to be expected, faults left at best, on the mean and at worst; the caution.
          *
-         *     Where it halves a region: what it shows if all is as drawn up to there.
+         *     `first` is what has to be done before, to come to its state. Where it halves a region: what it shows if all is as
+         *     drawn up to there.
          */
         NextData: {
             /**
@@ -6150,6 +6158,8 @@ export interface components {
             ];
             /** Caution */
             caution: string;
+            /** First */
+            first: string;
             /**
              * As Drawn
              * @default null

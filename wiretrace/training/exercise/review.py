@@ -7,7 +7,8 @@ from typing import Final
 from wiretrace.diagnosis.dictionary import Shown
 from wiretrace.diagnosis.engine import Advice, Engine
 from wiretrace.diagnosis.path import follow
-from wiretrace.diagnosis.words import outcome_words, spot_words
+from wiretrace.diagnosis.repertoire import DEAD
+from wiretrace.diagnosis.words import GO_DEAD, outcome_words, spot_words
 from wiretrace.faults.fault import Fault
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.training.exercise.thinking import Thinking
@@ -71,31 +72,49 @@ def _words(assembly: Assembly, best: tuple[Engine, Advice]) -> str:
 
 @dataclass(frozen=True)
 class BestStep:
-    """A reading of a best path: what it shows, and how many faults fit before and after it."""
+    """A reading of a best path: what it shows, and how many faults fit before and after it.
+
+    `first` is what has to be done before it.
+    """
 
     words: str
     shows: str
     before: int
     after: int
+    first: str = ""
 
 
-def best_path(thinking: Thinking, assembly: Assembly, leg: int | None, hidden: Fault | None) -> tuple[BestStep, ...]:
-    """The readings that the engine would have taken in the state in which the first was; none where it cannot say."""
+def best_path(
+    thinking: Thinking, assembly: Assembly, leg: int | None, hidden: Fault | None, locked: bool
+) -> tuple[BestStep, ...]:
+    """The readings that the engine would have taken in the state in which the first was; none where it cannot say.
+
+    `locked` where the panel was locked off then.
+    """
     engine = None if leg is None else thinking.engine(leg, looked=True)
     row = None if engine is None or hidden is None else _row_of(thinking, engine, hidden)
     if engine is None or row is None:
         return ()
     known = engine.known
-    path = follow(engine, Shown(known.looks[row], known.volts[row], known.ohms[row]))
+    start = DEAD if locked else 0
+    path = follow(engine, Shown(known.looks[row], known.volts[row], known.ohms[row]), start=start)
     return tuple(
         BestStep(
             f"{one.observation.kind.value.capitalize()} from {spot_words(assembly, known.spots[one.observation.spot])}",
             outcome_words(assembly, one.observation, one.outcome),
             one.before,
             one.after,
+            _first(before, one.observation.halt),
         )
-        for one in path.taken
+        for before, one in zip((start, *(one.observation.halt for one in path.taken)), path.taken, strict=False)
     )
+
+
+def _first(now: int, to: int) -> str:
+    """What to do before a reading of a path that is taken in one state of the panel, and dead."""
+    if now == to:
+        return ""
+    return GO_DEAD if to == DEAD else "First close up, unlock, put it under power and bring it to where it stood."
 
 
 def _row_of(thinking: Thinking, engine: Engine, hidden: Fault) -> int | None:

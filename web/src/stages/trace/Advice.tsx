@@ -161,7 +161,8 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
                   ? `${one.as_drawn} if all is as drawn up to there`
                   : `Leaves ${Math.round(one.leaves[1])} of ${advised.of}, ${one.leaves[2]} at worst (${one.bits.toFixed(1)} bits)`}
               </span>
-              {one.caution && <em className="caution">{one.caution}</em>}
+              {one.first && <em>{one.first}</em>}
+              {one.caution && !(one.first && one.halt < 0) && <em className="caution">{one.caution}</em>}
             </button>
           </li>
         ))}

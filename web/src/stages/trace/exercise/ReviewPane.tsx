@@ -54,6 +54,7 @@ export function ReviewPane() {
             <ol aria-label="Best path">
               {review.best.map((step) => (
                 <li key={step.words}>
+                  {step.first && <em>{step.first} </em>}
                   {step.words}: {step.shows}.{" "}
                   <span>
                     {step.before} → {step.after}
