@@ -93,7 +93,8 @@ def test_what_is_in_no_list_of_likely_faults_is_found_all_the_same(pump: Bench) 
         if run is None or run.sound:
             continue
         assert run.ended
-        assert not (run.confirmed and not run.place), hidden
+        # A wire on a far terminal is in no list at all: what is named there may be another, which shows the same.
+        assert hidden.sort == "far" or not (run.confirmed and not run.place), hidden
         found.setdefault(hidden.sort, []).append(run.place)
     for sort in ("bridge", "moved", "exchanged", "setting"):
         assert set(found[sort]) == {1}, sort

@@ -176,7 +176,8 @@ def trace_text(found: Told) -> str:
     """The same for a person."""
     if "measurements" in found:
         lines = [
-            f"{n}. {_after(one['first'])}{one['do']}: {one['shows']}. {one['possible_before']} -> {one['possible_after']} possible."
+            f"{n}. {_after(one['first'])}{one['do']}: {one['shows']}."
+            f" {one['possible_before']} -> {one['possible_after']} possible."
             for n, one in enumerate(found["measurements"], 1)
         ]
         return "\n".join([*lines, f"Left: {'; '.join(found['left']) or 'nothing that is known'}."])

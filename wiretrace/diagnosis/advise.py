@@ -27,10 +27,11 @@ class Standing:
 
     `possible` are the rows that contradict the fewest of them, `best` the likeliest of these; `alive` contradict one
     more at most, so that what was observed wrongly leaves the fault that is there among them. `weight` is how likely
-    each row is, by how often its fault comes about and how many slips it would take. `unfitting` are numbers of
-    observations that the best row contradicts; `taken` tells of each of the others what it told. `confirmed` where
-    nothing but a second slip could make another fault of it. `outside` where two slips at least would be needed:
-    rather it is none of these faults. `fitful` are those that would explain everything if they came and went.
+    each row is, by how often its fault comes about and how many slips it would take; rows `between` fit by a value
+    between theirs and the next. `unfitting` are numbers of observations that the best row contradicts; `taken` tells of
+    each of the others what it told. `confirmed` where nothing but a second slip could make another fault of it;
+    `outside` where two slips at least would be needed: rather it is none of these faults. `fitful` are those that would
+    explain everything if they came and went.
     """
 
     possible: Bools
@@ -41,6 +42,7 @@ class Standing:
     unfitting: tuple[int, ...]
     confirmed: bool
     outside: bool
+    between: Bools
     fitful: tuple[int, ...]
 
 
@@ -68,8 +70,16 @@ def standing(
         unfitting,
         bool(made) and share >= SURE and not outside,
         outside,
+        _between(engine, made),
         _fitful(engine, fits) if least else (),
     )
+
+
+def _between(engine: Engine, made: Sequence[tuple[Observation, Outcome]]) -> Bools:
+    found = ~engine.everything
+    for what, outcome in made:
+        found |= engine.between(what, outcome)
+    return found
 
 
 def _fitful(engine: Engine, fits: Bools) -> tuple[int, ...]:
@@ -80,7 +90,9 @@ def _fitful(engine: Engine, fits: Bools) -> tuple[int, ...]:
         return ()
     there, away = fits, fits[:, sound][:, None]
     explained = np.all(there | away, axis=0) & np.any(there & ~away, axis=0)
-    return engine.left(np.asarray(explained, dtype=np.bool_))
+    left = engine.left(np.asarray(explained, dtype=np.bool_))
+    # That two come and go at once is nothing to begin with.
+    return tuple(number for number in left if known.hypotheses[number].also is None)
 
 
 def _taken(
@@ -108,7 +120,7 @@ def next_of(
     None where what is left is confirmed, or nothing that was not observed yet could tell more.
     """
     # Among those that explain the most, the likelihoods stand as they did before anything was observed.
-    parts = engine.advice(now.possible, most, allowed, made, made[-1].halt if made else None)
+    parts = engine.advice(now.possible, most, allowed, made, made[-1].halt if made else None, now.between)
     if parts or now.confirmed:
         return parts
     return engine.confirming(now.best, now.alive, now.weight, allowed, made)[:most]
@@ -116,7 +128,7 @@ def next_of(
 
 def confirms(engine: Engine, now: Standing, made: Sequence[Observation]) -> bool:
     """Is what to observe next there to confirm, and no more to part faults that fit?"""
-    return not now.confirmed and not engine.advice(now.possible, 1, made=made)
+    return not now.confirmed and not engine.advice(now.possible, 1, made=made, between=now.between)
 
 
 def likely(engine: Engine, now: Standing) -> tuple[tuple[int, float, bool], ...]:

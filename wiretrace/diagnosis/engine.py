@@ -133,13 +133,31 @@ class Engine:
             assert isinstance(outcome, tuple)
             return np.array([tells(looks[what.halt][what.spot], outcome[0]) for looks in self.known.looks])
         column = self.column(what)
-        if isinstance(outcome, tuple):
-            least = most = float(self._words.get(outcome, UNKNOWN))
-        else:
-            least, most = (min(end, OL) for end in ends_of(outcome))
+        least, most = self._ends(outcome)
         low, high = (bound[:, column] for bound in self._reach)
         fitting: Bools = (low <= most) & (least <= high)
         return fitting
+
+    def between(self, what: Observation, outcome: Outcome) -> Bools:
+        """Rows that fit an outcome only since their fault may have a value between theirs and the next.
+
+        What such a row shows elsewhere is not what would be seen: it says nothing of what another observation tells.
+        """
+        if what.kind is Kind.WORD:
+            return ~self.everything
+        column = self.column(what)
+        least, most = self._ends(outcome)
+        values, off = self._columns[:, column], self._tolerance[:, column]
+        own: Bools = (values - off <= most) & (least <= values + off)
+        return self.fits(what, outcome) & ~own
+
+    def _ends(self, outcome: Outcome) -> tuple[float, float]:
+        """From where to where an outcome may lie, words by their number."""
+        if isinstance(outcome, tuple):
+            number = float(self._words.get(outcome, UNKNOWN))
+            return number, number
+        least, most = (min(end, OL) for end in ends_of(outcome))
+        return least, most
 
     @cached_property
     def _reach(self) -> tuple[Floats, Floats]:
@@ -178,17 +196,20 @@ class Engine:
         allowed: Sequence[Kind] = tuple(Kind),
         made: Collection[Observation] = (),
         now: int | None = None,
+        between: Bools | None = None,
     ) -> tuple[Advice, ...]:
         """The observations that tell most for their effort, the best first; none where nothing could tell more.
 
         Those that were `made` tell nothing more. `now` is the state that the panel is in, by its number: coming to
-        another one costs something, and switching off and on most of all.
+        another one costs something, and switching off and on most of all. Rows that were found to lie `between` values
+        of their fault are not taken for what is there, where there are others.
         """
-        asked = (possible.tobytes(), tuple(allowed), frozenset(made), now)
+        there = possible if between is None or not np.any(possible & ~between) else possible & ~between
+        asked = (possible.tobytes(), there.tobytes(), tuple(allowed), frozenset(made), now)
         if asked not in self._advised:
             if len(self._advised) >= MOST_KEPT:
                 self._advised.clear()
-            self._advised[asked] = self._advice(possible, self._effort(allowed, made, now))
+            self._advised[asked] = self._advice(possible, there, self._effort(allowed, made, now))
         return self._advised[asked][:most]
 
     def _effort(self, allowed: Sequence[Kind], made: Collection[Observation], now: int | None) -> Floats:
@@ -205,8 +226,9 @@ class Engine:
         effort[[self.column(one) for one in made if one.kind is not Kind.WORD]] = np.inf
         return effort
 
-    def _advice(self, possible: Bools, effort: Floats) -> tuple[Advice, ...]:
+    def _advice(self, possible: Bools, there: Bools, effort: Floats) -> tuple[Advice, ...]:
         rows = np.flatnonzero(possible)
+        weights = self.weights * there
         if len(self.left(possible)) < 2:
             return ()
         bits = _entropy(self._outcomes(rows), self.weights[rows] / self.weights[rows].sum()) / effort
@@ -217,7 +239,7 @@ class Engine:
             columns = columns[bits[columns] > LEAST_BITS]
             if not len(columns):
                 break
-            found = [one for column in columns if (one := self._told(rows, int(column))).bits > LEAST_BITS]
+            found = [one for column in columns if (one := self._told(rows, int(column), weights)).bits > LEAST_BITS]
             if found:
                 break
         found.sort(key=lambda one: -one.bits / effort[self.column(one.observation)])
@@ -252,8 +274,11 @@ class Engine:
             kept.setdefault((what.kind, what.halt, red), one)
         return list(kept.values())
 
-    def _told(self, rows: Ints, column: int) -> Advice:
-        """What an observation tells of these rows: for the outcome of each, which faults would still fit."""
+    def _told(self, rows: Ints, column: int, there: Floats) -> Advice:
+        """What an observation tells of these rows: for the outcome of each, which faults would still fit.
+
+        `there` is how likely each row is to be what is there.
+        """
         low, high = (bound[rows, column] for bound in self._reach)
         values, where = np.unique(self._columns[rows, column], return_inverse=True)
         fitting = (low[None, :] <= values[:, None]) & (values[:, None] <= high[None, :])
@@ -262,7 +287,7 @@ class Engine:
         possible = np.logical_or.reduceat(fitting, first, axis=1)
         weights = np.bincount(self.known.of[rows], self.weights[rows], len(self.known.hypotheses))[numbers]
         left, sizes = possible @ weights, possible.sum(axis=1)
-        share = np.bincount(where, self.weights[rows], len(values))
+        share = np.bincount(where, there[rows], len(values))
         share = share / share.sum()
         bits = float(np.dot(share, np.log2(weights.sum() / left)))
         return Advice(self.observation(column), bits, (int(sizes.min()), float(np.dot(share, sizes)), int(sizes.max())))

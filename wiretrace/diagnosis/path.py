@@ -70,10 +70,11 @@ def _followed(
     engine: Engine, shown: Shown, memory: dict[bytes, Observation | None], start: int | None
 ) -> tuple[tuple[Taken, ...], tuple[int, ...]]:
     possible, taken = engine.everything.copy(), list[Taken]()
-    made = list[Observation]()
-    while (what := _next(engine, possible, made, memory, start)) is not None:
+    made, between = list[Observation](), ~engine.everything
+    while (what := _next(engine, possible, between, made, memory, start)) is not None:
         outcome = outcome_of(shown, what)
         after = possible & engine.fits(what, outcome)
+        between |= engine.between(what, outcome)
         taken.append(taken_of(engine, what, outcome, possible, after))
         made.append(what)
         possible = after
@@ -90,14 +91,15 @@ def taken_of(engine: Engine, what: Observation, outcome: Outcome, before: Bools,
 def _next(
     engine: Engine,
     possible: Bools,
+    between: Bools,
     made: Sequence[Observation],
     memory: dict[bytes, Observation | None],
     start: int | None,
 ) -> Observation | None:
     now = made[-1].halt if made else start
-    key = possible.tobytes() + repr((sorted(map(engine.column, made)), now)).encode()
+    key = possible.tobytes() + between.tobytes() + repr((sorted(map(engine.column, made)), now)).encode()
     if key not in memory:
-        best = engine.advice(possible, 1, made=made, now=now)
+        best = engine.advice(possible, 1, made=made, now=now, between=between)
         memory[key] = best[0].observation if best else None
     return memory[key]
 

@@ -171,6 +171,10 @@ function Next({ advised, circuit }: { advised: Advised; circuit: Views["circuit"
   );
 }
 
+/** Those that are worth a line: none that would be told with 0.0 %, but the first. */
+const shownLikely = ({ likely }: Advised): Advised["likely"] =>
+  likely.filter(({ likelihood }, at) => at === 0 || likelihood >= 0.0005).slice(0, 12);
+
 function Likely({ advised, circuit }: { advised: Advised; circuit: Views["circuit"] }) {
   const found = usePanel((panel) => panel.found);
   const begun = usePanel((panel) => panel.made.length > 0);
@@ -178,7 +182,7 @@ function Likely({ advised, circuit }: { advised: Advised; circuit: Views["circui
     <>
       <h2>{fitting(advised)}</h2>
       <ul className="trace-likely" aria-label="Faults that fit">
-        {advised.likely.slice(0, 12).map(({ words, likelihood, fits, kinds }) => (
+        {shownLikely(advised).map(({ words, likelihood, fits, kinds }) => (
           <li key={words} className={fits ? "" : "would-be-a-slip"}>
             <span
               className="bar"
@@ -186,7 +190,7 @@ function Likely({ advised, circuit }: { advised: Advised; circuit: Views["circui
             />
             <span>
               {words}
-              {!fits && <em> if one reading was wrong</em>}
+              {!fits && !advised.outside && <em> if one reading was wrong</em>}
               {begun && fits && !advised.outside && kinds.length > 0 && (
                 <button
                   type="button"
