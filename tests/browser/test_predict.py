@@ -203,3 +203,42 @@ def test_what_is_under_way_stays_while_another_pane_is_looked_at(page: Page, sit
     out = page.get_by_role("button", name="Leave out State 1").bounding_box()
     assert out is not None
     assert out["x"] + out["width"] <= 1280
+
+
+@pytest.mark.parametrize("told", [True, False])
+def test_a_sheet_asks_about_a_circuit_with_what_is_wrong_on_the_bench(page: Page, site: Server, told: bool) -> None:
+    open_job(page, site)
+    page.get_by_role("button", name="Insert fault").click()
+    page.get_by_label("Which fault").fill("coil K1 open")
+    page.get_by_role("button", name="The coil K1 is open", exact=True).click()
+    probe(page, "K1:A1", "K1:A2")
+    page.get_by_role("button", name="Leave a meter here").click()
+    page.get_by_role("button", name="Predict").click()
+    page.get_by_role("button", name="Make a sheet").click()
+    expect(page.get_by_text("With what is wrong on the bench: The coil K1 is open.")).to_be_visible()
+    if not told:
+        page.get_by_label("What is wrong is not told").check()
+    hold(page, "S1 Start Press")
+    page.wait_for_timeout(700)
+    release(page)
+    page.wait_for_timeout(300)
+    page.get_by_role("button", name="Ask about this moment").click()
+    page.get_by_role("button", name="Keep the sheet").click()
+    page.get_by_label("Who fills it in").fill("Bench 3")
+    page.get_by_role("button", name="Begin").click()
+    if told:
+        expect(page.get_by_text("With: The coil K1 is open.")).to_be_visible()
+    else:
+        # Nothing in the page tells it, and the bench does not show it.
+        expect(page.get_by_text("Something is wrong in this circuit.")).to_be_visible()
+        expect(page.get_by_role("region", name="Prediction sheet")).not_to_contain_text("coil")
+    # Sound it would have sealed itself in.
+    write(page, "A", "0")
+    page.get_by_role("button", name="Run and compare" if told else "Compare", exact=True).click()
+    assert "Right. The circuit: 0.000 V." in marked(page, "A")
+    if told:
+        says(page, "K1", "out")
+        return
+    expect(page.get_by_role("button", name="Run to this state")).to_be_disabled()
+    page.get_by_role("button", name="End", exact=True).click()
+    expect(page.get_by_text("Hidden from whoever fills it in: The coil K1 is open.")).to_be_visible()

@@ -254,3 +254,73 @@ def test_a_file_is_read_as_far_as_it_goes_and_each_problem_named(client: FlaskCl
     assert read("{ not json")["detail"] == "This is no JSON, so no prediction sheet."
     assert read("[" * 100_000)["status"] == 400
     assert read("[]")["detail"] == "This is no prediction sheet that could be asked."
+
+
+WIRE_OFF = {"kind": "open", "place": "contactor", "branch": "coil"}
+
+
+def kept(client: FlaskClient, job: int, **more: Any) -> str:
+    answer = client.post(f"/api/jobs/{job}/predictions", json={"sheet": {**SHEET, **more}, "circuit": CIRCUIT})
+    assert answer.status_code == 201, answer.get_json()
+    return f"/api/jobs/{job}/predictions/{answer.get_json()['id']}"
+
+
+def test_a_sheet_asks_about_a_circuit_with_faults_in_it(client: FlaskClient, job: int) -> None:
+    told = kept(client, job, faults=[WIRE_OFF])
+    body = client.get(told).get_json()
+    assert (body["faults"], body["hides"]) == (["The coil K1 is open"], False)
+    attempt = Attempt(client, told)
+    attempt.write(1, "contactor", "out")
+    marks = attempt.compare(1)
+    # Sound it would have picked up.
+    assert (marks["contactor"]["right"], marks["contactor"]["shown"]) == (True, "out")
+    sound = Attempt(client, kept(client, job))
+    sound.write(1, "contactor", "out")
+    assert sound.compare(1)["contactor"]["right"] is False
+    attempt.end()
+    assert client.get(f"{told}/key").get_json()["states"][1]["contactor"]["shown"] == "out"
+
+
+def test_what_a_sheet_hides_is_told_to_whoever_made_it_once_nobody_writes(client: FlaskClient, job: int) -> None:
+    hidden = kept(client, job, faults=[WIRE_OFF], told=False)
+    assert client.get(hidden).get_json()["faults"] == ["The coil K1 is open"]
+    attempt = Attempt(client, hidden)
+    body = client.get(hidden).get_json()
+    assert (body["faults"], body["hides"], body["sheet"]["faults"]) == ([], True, [])
+    assert "coil" not in json.dumps({**body, "circuit": None})
+    attempt.write(1, "contactor", "in")
+    assert attempt.compare(1)["contactor"]["right"] is False
+    attempt.end()
+    assert client.get(hidden).get_json()["hides"] is False
+
+
+@pytest.mark.parametrize(
+    ("fault", "says"),
+    [
+        ({"kind": "open", "place": "contactor", "branch": "nonsense"}, "does not fit the circuit"),
+        ({"kind": "open", "place": "nowhere"}, "does not fit the circuit"),
+        ({"kind": "melted", "place": "contactor"}, "melted"),
+    ],
+)
+def test_a_sheet_with_a_fault_that_cannot_be_is_refused(
+    client: FlaskClient, job: int, fault: dict[str, Any], says: str
+) -> None:
+    answer = client.post(
+        f"/api/jobs/{job}/predictions", json={"sheet": {**SHEET, "faults": [fault]}, "circuit": CIRCUIT}
+    )
+    assert answer.status_code == 422
+    assert says in answer.get_json()["detail"]
+
+
+def test_a_sheet_of_an_earlier_release_is_about_a_sound_circuit(
+    client: FlaskClient, job: int, cluster: Cluster
+) -> None:
+    old = kept(client, job, version=1)
+    with psycopg.connect(cluster.url) as connection:
+        connection.execute(
+            "UPDATE prediction_sheets SET sheet = jsonb_set(sheet - 'faults' - 'told', '{version}', '1')"
+        )
+    body = client.get(old).get_json()
+    assert (body["sheet"]["version"], body["sheet"]["faults"], body["faults"]) == (2, [], [])
+    file = client.post("/api/predictions/file", json={"text": json.dumps({**SHEET, "version": 1})}).get_json()
+    assert (file["sheet"]["version"], file["problems"]) == (2, [])

@@ -4,19 +4,19 @@ from datetime import datetime
 from itertools import pairwise
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from server.bodies import CheckedCircuit, Serial, Writer
 from wiretrace.bounds import Most
 from wiretrace.document.circuit import NO_NUL, Circuit, End, Frozen, Id
-from wiretrace.training.prediction.sheet import MOST_STATES, Halt, Hand, PredictionSheet, Spot
+from wiretrace.training.prediction.sheet import MOST_STATES, Halt, Hand, PredictionSheet, Spot, sheet_upgrades
 
 Written = Annotated[str, StringConstraints(max_length=200, pattern=NO_NUL)]
 StateNumber = Annotated[int, Field(ge=0, lt=MOST_STATES)]
 
 
 class NewSheet(Frozen):
-    sheet: PredictionSheet
+    sheet: Annotated[PredictionSheet, BeforeValidator(sheet_upgrades)]
     circuit: CheckedCircuit
 
 
@@ -94,7 +94,8 @@ class AttemptBody(AttemptLine):
 class SheetBody(Frozen):
     """A sheet with the circuit that it was made for, and who attempted it.
 
-    `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in.
+    `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in. `faults` are those
+    of the sheet in words; a sheet that does not tell its own `hides` them, and its circuit shows none.
     """
 
     id: int
@@ -102,6 +103,8 @@ class SheetBody(Frozen):
     made_at: datetime
     sheet: PredictionSheet
     circuit: Circuit
+    faults: tuple[str, ...]
+    hides: bool
     attempts: tuple[AttemptLine, ...]
 
 

@@ -39,6 +39,7 @@ from wiretrace.catalogue.machinery.status import words
 from wiretrace.document.checked import kept_circuit
 from wiretrace.document.circuit import Circuit
 from wiretrace.errors import MalformedDocument, Problem, UnknownTarget
+from wiretrace.faults.text import fault_words
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.training.prediction.belief import asked, believed, tells_apart
 from wiretrace.training.prediction.marking import Mark, mark_state, mark_upgrades
@@ -78,12 +79,17 @@ def read_sheet(job_id: int, sheet_id: int) -> SheetBody:
     """One sheet with its circuit, and who attempted it. What they wrote is asked for by itself."""
     kept = store.read_sheet(connection(), job_id, sheet_id)
     sheet, circuit = _opened(kept)
+    told = is_mine(kept.owner) and not store.anybody_writes(connection(), kept.id)
+    hides = bool(sheet.faults) and not sheet.told and not told
+    assembly = Assembly(circuit)
     return SheetBody(
         id=kept.id,
-        told=is_mine(kept.owner) and not store.anybody_writes(connection(), kept.id),
+        told=told,
         made_at=kept.made_at,
-        sheet=sheet,
+        sheet=sheet.model_copy(update={"faults": ()}) if hides else sheet,
         circuit=circuit,
+        faults=() if hides else tuple(fault_words(assembly, fault) for fault in sheet.faults),
+        hides=hides,
         attempts=tuple(AttemptLine(**_line(one)) for one in kept.attempts),
     )
 

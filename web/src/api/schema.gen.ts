@@ -6605,6 +6605,8 @@ export interface components {
         /**
          * PredictionSheet
          * @description What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
+         *
+         *     `faults` are in it all the time; `told` whether whoever fills it in is told which.
          */
         "PredictionSheet-Input": {
             /**
@@ -6615,10 +6617,10 @@ export interface components {
             format: "wiretrace/prediction-sheet";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Title */
             title: string;
             /** Meters */
@@ -6636,6 +6638,16 @@ export interface components {
             /** States */
             states: components["schemas"]["Halt"][];
             /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
+            /**
+             * Told
+             * @default true
+             */
+            told: boolean;
+            /**
              * Hints
              * @default false
              */
@@ -6650,6 +6662,8 @@ export interface components {
         /**
          * PredictionSheet
          * @description What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
+         *
+         *     `faults` are in it all the time; `told` whether whoever fills it in is told which.
          */
         "PredictionSheet-Output": {
             /**
@@ -6660,10 +6674,10 @@ export interface components {
             format: "wiretrace/prediction-sheet";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Title */
             title: string;
             /** Meters */
@@ -6680,6 +6694,16 @@ export interface components {
             hands: components["schemas"]["Hand-Output"][];
             /** States */
             states: components["schemas"]["Halt"][];
+            /**
+             * Faults
+             * @default []
+             */
+            faults: (components["schemas"]["Welded"] | components["schemas"]["WrongContact"] | components["schemas"]["Stuck"] | components["schemas"]["WrongSetting"] | components["schemas"]["Operated"] | components["schemas"]["Open"] | components["schemas"]["HighResistance"] | components["schemas"]["Short"] | components["schemas"]["LooseTerminal"] | components["schemas"]["Bridge"] | components["schemas"]["Misplaced"] | components["schemas"]["Exchanged"])[];
+            /**
+             * Told
+             * @default true
+             */
+            told: boolean;
             /**
              * Hints
              * @default false
@@ -7413,7 +7437,8 @@ export interface components {
          * SheetBody
          * @description A sheet with the circuit that it was made for, and who attempted it.
          *
-         *     `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in.
+         *     `told` says whether answers and key may be had now: by whoever made it, while nobody fills it in. `faults` are those
+         *     of the sheet in words; a sheet that does not tell its own `hides` them, and its circuit shows none.
          */
         SheetBody: {
             /** Id */
@@ -7427,6 +7452,10 @@ export interface components {
             made_at: string;
             sheet: components["schemas"]["PredictionSheet-Output"];
             circuit: components["schemas"]["Circuit-Output"];
+            /** Faults */
+            faults: string[];
+            /** Hides */
+            hides: boolean;
             /** Attempts */
             attempts: components["schemas"]["AttemptLine"][];
         };

@@ -135,8 +135,8 @@ export class Bench {
     this.goTo(line.headUs);
   }
 
-  /** Work the circuit anew with these hands, and stand still at a moment. */
-  replay(hands: readonly ActionRequest[], atUs: number): void {
+  /** Work the circuit anew with these hands, and with faults that are in it all the time, and stand still at a moment. */
+  replay(hands: readonly ActionRequest[], atUs: number, faults: readonly BenchFault[] = []): void {
     this.session += 1;
     this.end = null;
     this.set({
@@ -147,7 +147,7 @@ export class Bench {
       hands,
       lines: [],
       held: new Set(),
-      faults: [],
+      faults,
     });
     this.pause(true);
     this.setClock(atUs);

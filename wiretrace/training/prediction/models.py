@@ -39,8 +39,9 @@ class Course:
     """A sheet run on its circuit, and run again under what somebody forgets or takes for something else."""
 
     def __init__(self, sheet: PredictionSheet, assembly: Assembly) -> None:
-        self.sheet, self.assembly = sheet, assembly
-        self.frames = states_of(sheet, assembly)
+        self.sheet = sheet
+        self.assembly = assembly.with_faults((*assembly.faults, *sheet.faults)) if sheet.faults else assembly
+        self.frames = states_of(sheet, self.assembly)
         self._points: dict[tuple[int, int], OperatingPoint] = {}
         self._others: dict[str, tuple[Assembly, list[Frame]] | None] = {}
 

@@ -10,13 +10,15 @@ from wiretrace.bounds import Most
 from wiretrace.document.checked import has_terminal
 from wiretrace.document.circuit import End, Frozen, Id, Text
 from wiretrace.errors import MalformedDocument, Problem
+from wiretrace.faults.registry import AnyFault
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import Frame, frame_of, initial_state, run
 from wiretrace.simulation.state import Action
-from wiretrace.upgrading import Upgrades
+from wiretrace.upgrading import Data, Upgrades
 
 Moment = Annotated[int, Field(ge=0, le=24 * 3600 * 1_000_000)]
 MOST_STATES: Final = 12
+MOST_FAULTS: Final = 4
 
 
 class Spot(Frozen):
@@ -44,15 +46,20 @@ class Halt(Frozen):
 
 
 class PredictionSheet(Frozen):
-    """What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none."""
+    """What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
+
+    `faults` are in it all the time; `told` whether whoever fills it in is told which.
+    """
 
     format: Literal["wiretrace/prediction-sheet"] = "wiretrace/prediction-sheet"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: Annotated[str, Field(min_length=1, max_length=200)]
     meters: Annotated[tuple[Spot, ...], Most(8, 1)]
     devices: Annotated[tuple[Id, ...], Most(12)] = ()
     hands: Annotated[tuple[Hand, ...], Most(500)] = ()
     states: Annotated[tuple[Halt, ...], Most(MOST_STATES, 1)]
+    faults: Annotated[tuple[AnyFault, ...], Most(MOST_FAULTS)] = ()
+    told: bool = True
     hints: bool = False
     counts: Literal["exact", "about"] = "exact"
 
@@ -65,7 +72,12 @@ class PredictionSheet(Frozen):
         return self
 
 
-sheet_upgrades: Final = Upgrades("prediction sheet")
+def _sound(data: Data) -> dict[str, Any]:
+    """Version 2 may have faults in the circuit."""
+    return {"faults": [], "told": True, **data}
+
+
+sheet_upgrades: Final = Upgrades("prediction sheet", _sound)
 
 
 def kept_sheet(data: Any) -> PredictionSheet:
@@ -86,7 +98,7 @@ def sheet_from_data(data: Any) -> tuple[PredictionSheet, tuple[Problem, ...]]:
     problems = [_told(item) for item in broken.errors()]
     if isinstance(data, dict):
         mended = dict(data)
-        for name in ("meters", "devices", "hands", "states"):
+        for name in ("meters", "devices", "hands", "states", "faults"):
             given = data.get(name)
             if isinstance(given, list):
                 bad = {
@@ -115,6 +127,10 @@ def misfits(sheet: PredictionSheet, assembly: Assembly) -> Iterator[str]:
     for name in sheet.devices:
         if name not in assembly.devices:
             yield f"The device {name} is not there."
+    links = {wire.id for wire in assembly.circuit.conductors} | {path.id for path in assembly.circuit.strays}
+    for fault in sheet.faults:
+        if (wrong := fault.misfit(assembly.devices, links)) is not None:
+            yield f"A fault of the sheet does not fit the circuit: {wrong}"
     for hand in sheet.hands:
         item = assembly.devices.get(hand.device)
         if item is None or hand.operation not in {operation.name for operation in item.kind.operations}:

@@ -14,7 +14,7 @@ import { send, takeUp, useWritten } from "./answers";
 import { Belief, useBelief } from "./Belief";
 import { sheetOnPaper } from "./print";
 import { StateRows } from "./StateRows";
-import type { SheetBody } from "./sheetBody";
+import { faultsOf, type SheetBody } from "./sheetBody";
 import { setUnderWay, useUnderWay } from "./underWay";
 
 interface Props {
@@ -66,6 +66,7 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
           All sheets
         </Button>
       </HStack>
+      {data && <Faults sheet={data} />}
       {data && mine === null && <OnPaper job={job} sheet={data} />}
       {[error, opened.error].map(
         (one) =>
@@ -100,6 +101,18 @@ export function FillSheet({ job, id, circuit, onClose }: Props) {
         />
       )}
     </Stack>
+  );
+}
+
+/** What is wrong in the circuit that is asked about, where that is told. */
+function Faults({ sheet }: { sheet: SheetBody }) {
+  if (sheet.hides)
+    return <p className="caution">Something is wrong in this circuit. What, is told when the sheet is.</p>;
+  if (!sheet.faults.length) return null;
+  return (
+    <p className="caution">
+      {sheet.sheet.told ? "With" : "Hidden from whoever fills it in"}: {sheet.faults.join("; ")}.
+    </p>
   );
 }
 
@@ -241,9 +254,13 @@ function States(props: {
       setProblem(asProblem(error).detail);
     }
   };
+  // What is hidden would be seen on the bench.
+  const look = (): void => {
+    if (same && state && !sheet.hides) bench.replay(sheet.sheet.hands, state.at_us, faultsOf(sheet));
+  };
   const compare = async (): Promise<void> => {
     if (!marks) await onCompare(at);
-    if (same && state) bench.replay(sheet.sheet.hands, state.at_us);
+    look();
   };
   return (
     <>
@@ -274,11 +291,16 @@ function States(props: {
       {problem && <p className="caution">{problem}</p>}
       {!marks && <p className="predict-hands">What is compared once stays as it was written.</p>}
       <HStack wrap="wrap">
-        <Button size="sm" colorPalette="accent" onClick={() => void whenSent(compare)}>
-          {marks ? "Run to this state" : "Run and compare"}
+        <Button
+          size="sm"
+          colorPalette="accent"
+          disabled={sheet.hides && marks !== undefined}
+          onClick={() => void whenSent(compare)}
+        >
+          {marks ? "Run to this state" : sheet.hides ? "Compare" : "Run and compare"}
         </Button>
-        {sheet.sheet.hints && same && state && (
-          <Button size="sm" variant="outline" onClick={() => bench.replay(sheet.sheet.hands, state.at_us)}>
+        {sheet.sheet.hints && same && state && !sheet.hides && (
+          <Button size="sm" variant="outline" onClick={look}>
             Look at the state
           </Button>
         )}

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, asProblem, type PredictionSheet } from "../../../api/client";
 import { useBench, useTheBench } from "../../../bench/context";
+import type { BenchFault } from "../../../bench/faults";
 import { isCoil } from "../../../circuit/purpose";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
@@ -19,7 +20,8 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
   const bench = useTheBench();
   const pins = useBench((state) => state.pins);
   const queries = useQueryClient();
-  const { title, states, about, hints } = useUnderWay((state) => state.draft);
+  const { title, states, about, hints, told } = useUnderWay((state) => state.draft);
+  const faults = useBench((state) => state.faults).filter(({ on }) => on);
   const [problem, setProblem] = useState("");
   const devices = useAsked(circuit);
   const ask = (): void => {
@@ -30,12 +32,14 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
   };
   const sheetOf = (): PredictionSheet => ({
     format: "wiretrace/prediction-sheet",
-    version: 1,
+    version: 2,
     title: title.trim() || circuit.title || "Prediction sheet",
     meters: pins.map(({ letter, red, black }) => ({ letter, red, black })),
     devices: [...devices],
     hands: bench.use.getState().hands.filter(({ at_us }) => at_us <= (states.at(-1)?.at_us ?? 0)),
     states: [...states],
+    faults: faults.map(({ fault }) => fault),
+    told,
     hints,
     counts: about ? "about" : "exact",
   });
@@ -59,11 +63,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         value={title}
         onChange={(event) => changeDraft({ title: event.target.value })}
       />
-      <Text color={pins.length ? "var(--ink)" : "var(--warn)"}>
-        {pins.length
-          ? `Meters ${pins.map(({ letter }) => letter).join(", ")} are asked about.`
-          : "No meter is left in the circuit yet: put the probes down and leave one, up to eight."}
-      </Text>
+      <Asked letters={pins.map(({ letter }) => letter)} />
       <Button size="sm" variant="outline" disabled={states.length >= 12} onClick={ask}>
         Ask about this moment
       </Button>
@@ -74,6 +74,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         states={states.length > 0}
         ready={pins.length > 0 && states.length > 0}
       />
+      <WithFaults faults={faults} />
       <Choice
         checked={about}
         onChange={(checked) => changeDraft({ about: checked })}
@@ -99,6 +100,38 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         </Button>
       </HStack>
     </Stack>
+  );
+}
+
+/** Which meters are asked about. */
+function Asked({ letters }: { letters: readonly string[] }) {
+  return (
+    <Text color={letters.length ? "var(--ink)" : "var(--warn)"}>
+      {letters.length
+        ? `Meters ${letters.join(", ")} are asked about.`
+        : "No meter is left in the circuit yet: put the probes down and leave one, up to eight."}
+    </Text>
+  );
+}
+
+/** What is wrong on the bench is asked about with it, told or not. */
+function WithFaults({ faults }: { faults: readonly BenchFault[] }) {
+  const told = useUnderWay((state) => state.draft.told);
+  if (!faults.length)
+    return (
+      <Text color="var(--soft)">
+        Asked about as it is drawn. A fault that is put in on the bench is asked about with it.
+      </Text>
+    );
+  return (
+    <>
+      <Text>{`With what is wrong on the bench: ${faults.map(({ words }) => words).join("; ")}.`}</Text>
+      <Choice
+        checked={!told}
+        onChange={(checked) => changeDraft({ told: !checked })}
+        title="What is wrong is not told"
+      />
+    </>
   );
 }
 

@@ -1,14 +1,14 @@
-import { api, type PredictionSheet } from "../../../api/client";
+import { api } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import type { Catalogue } from "../../../circuit/catalogue";
-import type { Circuit, End } from "../../../circuit/types";
+import type { End } from "../../../circuit/types";
 import { drawnPages, type Stroke } from "../../../sheet/drawing";
 import { findTerminal, layOut } from "../../../sheet/layout";
 import type { Layout } from "../../../sheet/page";
 import { handsBefore } from "./sheetBody";
 
 type Paper = Schemas["Paper"];
-type Sheet = { readonly id: number; readonly sheet: PredictionSheet; readonly circuit: Circuit };
+type Sheet = Pick<Schemas["SheetBody"], "id" | "sheet" | "circuit" | "faults" | "hides">;
 
 /** A sheet on paper: the drawing with its meters, and a table a state, to be filled in or with what the circuit shows. */
 export async function sheetOnPaper(
@@ -31,8 +31,19 @@ export async function sheetOnPaper(
   return api.paper({
     title,
     turned: false,
-    parts: [{ kind: "words", heading: false, text: head }, ...drawings(kept, catalogue), ...states],
+    parts: [
+      { kind: "words", heading: false, text: head },
+      ...wrong(kept, key),
+      ...drawings(kept, catalogue),
+      ...states,
+    ],
   });
+}
+
+/** What is wrong in the circuit: told, hidden from whoever fills it in, or nothing. */
+function wrong({ sheet, faults, hides }: Sheet, key: boolean): Paper["parts"] {
+  const told = sheet.told || key ? `With: ${faults.join("; ")}.` : "Something is wrong in this circuit.";
+  return faults.length || hides ? [{ kind: "words", heading: false, text: told }] : [];
 }
 
 function tableOf(

@@ -1,7 +1,12 @@
 import type { Schemas } from "../../../api/types";
+import type { BenchFault } from "../../../bench/faults";
 import type { Catalogue } from "../../../circuit/catalogue";
 
 export type SheetBody = Schemas["SheetBody"];
+
+/** The faults of a sheet as the bench has them. */
+export const faultsOf = ({ sheet, faults }: SheetBody): readonly BenchFault[] =>
+  sheet.faults.map((fault, at) => ({ id: at + 1, fault, words: faults[at] ?? "", on: true }));
 
 /** What hands do between the state before and this one, in words. */
 export function handsBefore(

@@ -7,6 +7,8 @@ export interface SheetDraft {
   readonly states: readonly PredictionSheet["states"][number][];
   readonly about: boolean;
   readonly hints: boolean;
+  /** Is what is wrong in the circuit told to whoever fills it in? */
+  readonly told: boolean;
 }
 
 /** What one is doing with predictions; it stays while another pane is looked at. */
@@ -21,7 +23,7 @@ interface UnderWay {
 
 const FRESH: Omit<UnderWay, "pane"> = {
   open: null,
-  draft: { title: "", states: [], about: false, hints: false },
+  draft: { title: "", states: [], about: false, hints: false, told: true },
   at: 0,
 };
 
