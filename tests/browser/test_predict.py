@@ -232,6 +232,7 @@ def test_a_sheet_asks_about_a_circuit_with_what_is_wrong_on_the_bench(page: Page
         # Nothing in the page tells it, and the bench does not show it.
         expect(page.get_by_text("Something is wrong in this circuit.")).to_be_visible()
         expect(page.get_by_role("region", name="Prediction sheet")).not_to_contain_text("coil")
+        expect(page.get_by_role("list", name="Faults in the circuit").get_by_role("listitem")).to_have_count(0)
     # Sound it would have sealed itself in.
     write(page, "A", "0")
     page.get_by_role("button", name="Run and compare" if told else "Compare", exact=True).click()

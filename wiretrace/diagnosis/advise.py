@@ -120,15 +120,21 @@ def next_of(
     None where what is left is confirmed, or nothing that was not observed yet could tell more.
     """
     # Among those that explain the most, the likelihoods stand as they did before anything was observed.
-    parts = engine.advice(now.possible, most, allowed, made, made[-1].halt if made else None, now.between)
+    parts = engine.advice(now.possible, most, allowed, made, _halt(made), now.between)
     if parts or now.confirmed:
         return parts
     return engine.confirming(now.best, now.alive, now.weight, allowed, made)[:most]
 
 
+def _halt(made: Sequence[Observation]) -> int | None:
+    """The state that the panel is in after these."""
+    return made[-1].halt if made else None
+
+
 def confirms(engine: Engine, now: Standing, made: Sequence[Observation]) -> bool:
     """Is what to observe next there to confirm, and no more to part faults that fit?"""
-    return not now.confirmed and not engine.advice(now.possible, 1, made=made, between=now.between)
+    # Asked as `next_of` asks, so that it is worked out once.
+    return not now.confirmed and not engine.advice(now.possible, 1, tuple(Kind), made, _halt(made), now.between)
 
 
 def likely(engine: Engine, now: Standing) -> tuple[tuple[int, float, bool], ...]:

@@ -1,6 +1,6 @@
 import { Button, HStack, Input, Stack, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import { useTheBench } from "../../../bench/context";
@@ -240,6 +240,10 @@ function States(props: {
   const at = useUnderWay((state) => state.at);
   const [problem, setProblem] = useState("");
   const saveWords = useSaveWords();
+  // Whoever made it may have left on the bench what it hides.
+  useEffect(() => {
+    if (sheet.hides && bench.use.getState().faults.length > 0) bench.replay([], 0);
+  }, [sheet.hides, bench]);
   const { data: believed } = useBelief(job, sheet, attempt);
   const states = sheet.sheet.states;
   const state = states[at];

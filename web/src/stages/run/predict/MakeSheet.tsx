@@ -108,7 +108,7 @@ function Asked({ letters }: { letters: readonly string[] }) {
   return (
     <Text color={letters.length ? "var(--ink)" : "var(--warn)"}>
       {letters.length
-        ? `Meters ${letters.join(", ")} are asked about.`
+        ? `${letters.length > 1 ? "Meters" : "Meter"} ${letters.join(", ")} ${letters.length > 1 ? "are" : "is"} asked about.`
         : "No meter is left in the circuit yet: put the probes down and leave one, up to eight."}
     </Text>
   );
