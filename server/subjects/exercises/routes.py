@@ -1,6 +1,5 @@
 """/api/jobs/ID/exercises: hidden faults that are to be found at the panel, step by step."""
 
-from collections.abc import Sequence
 from typing import Any, Final, Literal
 
 from apiflask import APIBlueprint
@@ -17,7 +16,6 @@ from server.subjects.exercises.bodies import (
     After,
     AnswerRequest,
     BestStep,
-    Changed,
     EntriesFrom,
     ExerciseBody,
     ExerciseLine,
@@ -25,8 +23,6 @@ from server.subjects.exercises.bodies import (
     HintRequest,
     KeptReview,
     NewExercise,
-    Reason,
-    Review,
     Reviewed,
     ReviewedStep,
     StepRequest,
@@ -45,6 +41,7 @@ from server.subjects.exercises.exercise import (
     standing_of,
     take,
 )
+from server.subjects.exercises.marking import as_read, marked_by_rule
 from server.subjects.exercises.thinking import think
 from server.subjects.interchange.routes import FILE
 from server.subjects.numbers import store as numbers
@@ -56,11 +53,10 @@ from wiretrace.training.exercise.answers import proved
 from wiretrace.training.exercise.following import Runs
 from wiretrace.training.exercise.hidden import LEVELS
 from wiretrace.training.exercise.hints import COST_S, hint
-from wiretrace.training.exercise.marks import RULE, Done, Mark, mark, reason_why, reason_words, weights_of
+from wiretrace.training.exercise.marks import RULE
 from wiretrace.training.exercise.order import work_order
 from wiretrace.training.exercise.record import Entry
-from wiretrace.training.exercise.review import BestStep as BestReading
-from wiretrace.training.exercise.review import StepReview, best_path, review_step
+from wiretrace.training.exercise.review import best_path, review_step
 from wiretrace.training.exercise.steps import SECOND_US, Read
 from wiretrace.training.exercise.told import ToldEntry, record_csv, told
 from wiretrace.upgrading import Data, Upgrades
@@ -231,7 +227,7 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     if exercise.kept.review is not None:
         count = len(exercise.kept.review["steps"])
         kept = KeptReview.model_validate(review_upgrades(exercise.kept.review))
-        return Reviewed(done=count, all=count, review=_read(exercise, kept))
+        return Reviewed(done=count, all=count, review=as_read(exercise, kept))
     done, whole, thinking = think(connection(), exercise, Runs(exercise.assembly))
     if thinking is None:
         return Reviewed(done=done, all=whole)
@@ -244,7 +240,7 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
     locked = first is not None and entries[first].locked_off
     best = best_path(thinking, exercise.assembly, first, single, locked)
-    marked = _mark(exercise, list(zip(entries, steps, strict=True)), best)
+    marked = marked_by_rule(exercise, list(zip(entries, steps, strict=True)), best)
     found = KeptReview(
         steps=tuple(
             ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
@@ -255,19 +251,7 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
         took_s=sum(entry.took_s for entry in exercise.entries),
     )
     store.keep_review(connection(), exercise.id, found.model_dump(mode="json"))
-    return Reviewed(done=done, all=whole, review=_read(exercise, found))
-
-
-def _read(exercise: Exercise, kept: KeptReview) -> Review:
-    """A review as people read it."""
-    reasons = tuple(Reason(words=reason_words(one), why=reason_why(one), points=one.points) for one in kept.reasons)
-    changed = tuple(
-        Changed(title=RULE[code].title, points=points, usual=RULE[code].points)
-        for code, points in weights_of(exercise.kept.weights).items()
-    )
-    return Review(
-        steps=kept.steps, best=kept.best, points=kept.points, reasons=reasons, took_s=kept.took_s, changed=changed
-    )
+    return Reviewed(done=done, all=whole, review=as_read(exercise, found))
 
 
 @blueprint.get("/<int:exercise_id>/record.csv")
@@ -278,28 +262,6 @@ def record_file(job_id: int, exercise_id: int) -> Response:
     if not _told(exercise):
         only_mine(exercise.kept.owner, "This exercise")
     return Response(record_csv(exercise.assembly, exercise.entries), mimetype="text/csv")
-
-
-def _mark(exercise: Exercise, steps: Sequence[tuple[Entry, StepReview]], best: Sequence[BestReading]) -> Mark:
-    entries = exercise.entries
-    last = max((entry.number for entry in entries if entry.kind == "answer" and entry.right), default=-1)
-    # Only of one fault that is there all the time is it known what still fitted.
-    single = len(exercise.hidden) == 1 and not exercise.hidden[0].slot_us
-    before = [step.after for entry, step in steps if entry.number < last]
-    return mark(
-        Done(
-            found=exercise.mended,
-            proved=any(entry.kind == "proof" and entry.right and entry.number > last for entry in entries),
-            steps=[step for _, step in steps],
-            bound=len(best) or None,
-            risks=[risk for entry in entries for risk in entry.risks],
-            hints=sum(entry.kind == "hint" for entry in entries),
-            sound_parts=sum(entry.kind == "answer" and not entry.right for entry in entries),
-            named_at=before[-1] if single and before else None,
-            best_leaves=best[-1].after if best else 1,
-        ),
-        weights_of(exercise.kept.weights),
-    )
 
 
 def _said(
