@@ -312,7 +312,7 @@ BREAKS: Final = (
     Break(
         "advice does not mind the effort",
         "wiretrace/diagnosis/engine.py",
-        "found.sort(key=lambda one: -one.bits / EFFORT[one.observation.kind])",
+        "found.sort(key=lambda one: -one.bits / effort[self.column(one.observation)])",
         "found.sort(key=lambda one: -one.bits)",
         "tests/core/test_trace.py",
     ),
