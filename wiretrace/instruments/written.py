@@ -15,11 +15,12 @@ class Unit(StrEnum):
 
     VOLTS = "V"
     OHMS = "ohm"
+    AMPERES = "A"
 
 
 @dataclass(frozen=True)
 class Span:
-    """What a reading stands for: one figure, or from the one to the other, in volts or ohms; infinite for OL."""
+    """What a reading stands for: one figure, or from one to another, in volts, ohms or amperes; infinite for OL."""
 
     low: float
     high: float
@@ -46,7 +47,19 @@ UNITS: Final = {
     "ohm": Unit.OHMS,
     "ohms": Unit.OHMS,
     "r": Unit.OHMS,
+    "a": Unit.AMPERES,
+    "amp": Unit.AMPERES,
+    "amps": Unit.AMPERES,
+    "ampere": Unit.AMPERES,
+    "amperes": Unit.AMPERES,
     "ω": Unit.OHMS,
+}
+METERS: Final = {Unit.VOLTS: "voltmeter show, in volts", Unit.AMPERES: "clamp show, in amperes"}
+SHOWERS: Final = {Unit.VOLTS: "a voltmeter", Unit.OHMS: "an ohmmeter", Unit.AMPERES: "a clamp"}
+EXAMPLES: Final = {
+    Unit.VOLTS: "230 V, 0, <1 V, 225-235",
+    Unit.OHMS: "520 ohm, 1.2k, OL, >20M, beeps",
+    Unit.AMPERES: "3.4 A, 0, <0.1 A, 20-25",
 }
 _NUMBER: Final = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)"
 _TAIL: Final = r"\s*(?P<factor>m|k|K|M|meg)?\s*(?P<unit>[A-Za-zΩΩω]+)?\s*(?:[~=⎓]|ac|dc|AC|DC)?"
@@ -63,15 +76,15 @@ def written(text: str, unit: Unit) -> Span:
     if lower in OPEN:
         if unit is Unit.OHMS:
             return Span(math.inf, math.inf)
-        raise NotAReading(f"{plain} is what an ohmmeter shows. What does the voltmeter show, in volts?")
-    if lower in ZERO or (lower in NOTHING and unit is Unit.VOLTS):
+        raise NotAReading(f"{plain} is what an ohmmeter shows. What does the {METERS[unit]}?")
+    if lower in ZERO or (lower in NOTHING and unit is not Unit.OHMS):
         return Span(0.0, 0.0)
     if lower in NOTHING:
         raise NotAReading(f"{plain}: does the ohmmeter show 0, or OL?")
     if lower in BEEPS:
         if unit is Unit.OHMS:
             return Span(0.0, 0.0)
-        raise NotAReading(f"{plain} is what an ohmmeter does. What does the voltmeter show, in volts?")
+        raise NotAReading(f"{plain} is what an ohmmeter does. What does the {METERS[unit]}?")
     if any(word in lower for word in RESTLESS):
         raise NotAReading(f"{plain[:40]}: between which figures? Write the lowest and the highest, as 0-230.")
     return _bound(plain, unit) or _range(plain, unit) or _one(plain, unit)
@@ -107,8 +120,7 @@ def _one(plain: str, unit: Unit) -> Span:
         return Span(figure, figure)
     match = _ONE.match(plain)
     if match is None:
-        example = "230 V, 0, <1 V, 225-235" if unit is Unit.VOLTS else "520 ohm, 1.2k, OL, >20M, beeps"
-        raise NotAReading(f"{plain[:40]!r} is no reading: write {example}.")
+        raise NotAReading(f"{plain[:40]!r} is no reading: write {EXAMPLES[unit]}.")
     figure = abs(_number(match["number"])) * _factor(match["factor"], match["unit"], unit, plain)
     if figure > LARGEST:
         raise NotAReading(f"{plain[:40]} is more than any meter shows.")
@@ -134,5 +146,6 @@ def _same(unit_text: str | None, unit: Unit, plain: str) -> None:
 
 
 def _other(plain: str, unit: Unit) -> NotAReading:
-    meter = "a voltmeter" if unit is Unit.VOLTS else "an ohmmeter"
-    return NotAReading(f"{plain[:40]} is not what {meter} shows. Write {unit.value}, or change what was measured.")
+    return NotAReading(
+        f"{plain[:40]} is not what {SHOWERS[unit]} shows. Write {unit.value}, or change what was measured."
+    )

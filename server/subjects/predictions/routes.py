@@ -47,7 +47,7 @@ from wiretrace.training.prediction.misconceptions import misconception
 from wiretrace.training.prediction.models import Course
 from wiretrace.training.prediction.positions import telling, useless
 from wiretrace.training.prediction.proposing import proposed
-from wiretrace.training.prediction.sheet import PredictionSheet, Spot, kept_sheet, misfits, sheet_from_data
+from wiretrace.training.prediction.sheet import NEXT, PredictionSheet, Spot, kept_sheet, misfits, sheet_from_data
 
 blueprint = APIBlueprint("predictions", __name__, url_prefix="/api/jobs/<int:job_id>/predictions")
 marks = APIBlueprint("marks", __name__, url_prefix="/api/predictions")
@@ -86,7 +86,7 @@ def read_sheet(job_id: int, sheet_id: int) -> SheetBody:
         id=kept.id,
         told=told,
         made_at=kept.made_at,
-        sheet=sheet.model_copy(update={"faults": ()}) if hides else sheet,
+        sheet=sheet if told else sheet.model_copy(update={"next": "", **({"faults": ()} if hides else {})}),
         circuit=circuit,
         faults=() if hides else tuple(fault_words(assembly, fault) for fault in sheet.faults),
         hides=hides,
@@ -188,7 +188,7 @@ def answer_key(job_id: int, sheet_id: int) -> Key:
     sheet, circuit = _opened(_told_now(job_id, sheet_id))
     course = Course(sheet, Assembly(circuit))
     marks = (mark_state(course, index, {}) for index in range(len(sheet.states)))
-    return Key(states=tuple({place: _told(mark) for place, mark in row.items()} for row in marks))
+    return Key(states=tuple({place: _told(place, mark) for place, mark in row.items()} for row in marks))
 
 
 def _opened(kept: store.KeptSheet) -> tuple[PredictionSheet, Circuit]:
@@ -240,7 +240,9 @@ def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, st
     if not states:
         return {}
     # Only as far as the last state that is asked about: what comes after it has no say.
-    asked = sheet.model_copy(update={"states": sheet.states[: max(states) + 1]})
+    asked_of = sheet.states[: max(states) + 1]
+    whole = len(asked_of) == len(sheet.states)
+    asked = sheet.model_copy(update={"states": asked_of, "asks_next": sheet.asks_next and whole})
     course = Course(asked, Assembly(circuit))
     return {
         str(index): {
@@ -251,11 +253,12 @@ def _marked(sheet: PredictionSheet, circuit: Circuit, attempt: store.Attempt, st
     }
 
 
-def _told(mark: Mark) -> MarkData:
+def _told(place: str, mark: Mark) -> MarkData:
     """A mark as people read it."""
     return MarkData(
         expected=mark.expected,
-        shown=words(mark.shown),
+        # What one would measure next is no status, but what whoever made the sheet wrote.
+        shown=mark.shown if place == NEXT else words(mark.shown),
         right=mark.right,
         question=mark.question,
         fits=tuple(_fit(fit.name, fit.about) for fit in mark.fits),
@@ -285,7 +288,7 @@ def _attempt(one: store.Attempt) -> AttemptBody:
             Change(at=each["at"], state=each["state"], place=each["place"], text=each["text"]) for each in one.changes
         ),
         marks={
-            state: {place: _told(Mark.model_validate(mark_upgrades(mark))) for place, mark in row.items()}
+            state: {place: _told(place, Mark.model_validate(mark_upgrades(mark))) for place, mark in row.items()}
             for state, row in one.marks.items()
         },
     )

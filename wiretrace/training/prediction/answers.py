@@ -31,7 +31,7 @@ class Volts:
 
 @dataclass(frozen=True)
 class Between:
-    """From one figure to another, in volts: `225-235`, `<1`."""
+    """From one figure to another, in volts or amperes: `225-235`, `<1`."""
 
     low: float
     high: float
@@ -53,8 +53,9 @@ class Unclear:
 
 Understood = Volts | Between | Share | Unclear
 WIDE: Final = 0.25
-"""Share of its upper end from which a range says too little; below a few volts any does."""
+"""Share of its upper end from which a range says too little; below a few volts, or half an ampere, any says enough."""
 FEW_V: Final = 5.0
+FEW_A: Final = 0.5
 
 
 def understood(text: str) -> Understood | None:
@@ -77,6 +78,22 @@ def understood(text: str) -> Understood | None:
     return _between(words) or Unclear(
         f"{text.strip()[:40]!r} is not understood. Write volts, full, part, 0, - or a share such as 1/2."
     )
+
+
+def amperes(text: str) -> Between | Unclear | None:
+    """What an answer for a clamp means, in amperes; None where nothing is written."""
+    words = " ".join(text.strip().split())
+    if not words:
+        return None
+    if words.lower() in NONE:
+        return Between(0.0, 0.0)
+    try:
+        span = written(words, Unit.AMPERES)
+    except NotAReading as error:
+        return Unclear(str(error))
+    if math.isinf(span.high) or span.high - span.low > max(FEW_A, WIDE * span.high):
+        return Unclear(f"{words[:40]!r} leaves too much open. Write the figure that the clamp shows.")
+    return Between(span.low, span.high)
 
 
 def _between(words: str) -> Understood | None:

@@ -9,7 +9,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, amperes, device_is_on, understood
+from wiretrace.training.prediction.currents import LEAST_A, Clamped
 from wiretrace.training.prediction.marking import FULL_FROM, NONE_BELOW, Answers, agrees, other_courses, supply_v
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS
 from wiretrace.training.prediction.models import Case, Course
@@ -34,7 +35,7 @@ LEAST: Final = 2
 
 @dataclass(frozen=True)
 class Asked:
-    """An answer to a meter in a state: is it right, and by which misconceptions it would be written.
+    """An answer to a meter, clamp or device in a state: is it right, and by which misconceptions it would be written.
 
     `figures` has for each misconception that leads to another figure than the right one what it would write, one for
     each thing that it may be about; `common` tells whether the answer is what many mistakes lead to.
@@ -60,6 +61,7 @@ def asked(course: Course, answers: Mapping[int, Answers]) -> Iterator[Asked]:
     """All answers to meters and devices that say something."""
     for index, given in answers.items():
         yield from _devices(course, index, given)
+        yield from _currents(course, index, given)
         for spot in course.sheet.meters:
             answer = understood(given.get(spot.letter, ""))
             if answer is not None and not isinstance(answer, Unclear):
@@ -79,6 +81,19 @@ def _devices(course: Course, index: int, given: Answers) -> Iterator[Asked]:
         yield Asked(index, name, answer == shown, True, matches)
 
 
+def _currents(course: Course, index: int, given: Answers) -> Iterator[Asked]:
+    for jaw in course.sheet.clamps:
+        answer = amperes(given.get(jaw.letter, ""))
+        if answer is None or isinstance(answer, Unclear):
+            continue
+        case = Clamped(course, index, jaw.conductor)
+        matches: dict[str, dict[str, float]] = {}
+        for name, figure in case.other_figures():
+            known = matches.setdefault(name, {})
+            known[figure.about] = max(known.get(figure.about, 0.0), float(case.agrees(answer, figure.value)))
+        yield Asked(index, jaw.letter, case.agrees(answer, case.reading.current_a), answer.high < LEAST_A, matches)
+
+
 def _asked(case: Case, letter: str, answer: Volts | Between | Share) -> Asked:
     supply, sheet, shown = supply_v(case), case.course.sheet, case.reading.voltage_v
     matches: dict[str, dict[str, float]] = {}
@@ -96,10 +111,10 @@ def _other_figures(case: Case, name: str, supply: float) -> dict[str, list[float
     one = next(one for one in MISCONCEPTIONS if one.name == name)
     found: dict[str, list[float]] = {}
     for figure in one.figures(case):
-        if not agrees(Volts(abs(figure.volts)), case.reading.voltage_v, supply, case.course.sheet):
+        if not agrees(Volts(abs(figure.value)), case.reading.voltage_v, supply, case.course.sheet):
             known = found.setdefault(figure.about, [])
-            if not any(abs(volts - figure.volts) < 1.0 for volts in known):
-                known.append(figure.volts)
+            if not any(abs(volts - figure.value) < 1.0 for volts in known):
+                known.append(figure.value)
     return found
 
 

@@ -8,10 +8,11 @@ from wiretrace.document.circuit import End, Frozen
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.engine import Frame
 from wiretrace.simulation.reach import reach
-from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, device_is_on, understood
+from wiretrace.training.prediction.answers import Between, Share, Unclear, Volts, amperes, device_is_on, understood
+from wiretrace.training.prediction.currents import Clamped
 from wiretrace.training.prediction.misconceptions import MISCONCEPTIONS, Misconception
 from wiretrace.training.prediction.models import Case, Course
-from wiretrace.training.prediction.sheet import PredictionSheet, Spot
+from wiretrace.training.prediction.sheet import NEXT, PredictionSheet, Spot
 from wiretrace.upgrading import Data, Upgrades
 
 CLOSE: Final = 0.03
@@ -31,7 +32,8 @@ class Fit(Frozen):
 class Mark(Frozen):
     """`expected` is what was written, `shown` the status that the circuit shows; right is None where nothing was.
 
-    `question` asks about what was not understood.
+    `question` asks about what was not understood. At `NEXT` `shown` is what whoever made the sheet would measure, which
+    people compare.
     """
 
     version: Literal[2] = 2
@@ -59,7 +61,13 @@ def mark_state(course: Course, index: int, answers: Answers) -> dict[str, Mark]:
     """Marks of every meter and device of a sheet in one of its states."""
     sheet = course.sheet
     marks = {spot.letter: _meter(course, index, spot, answers.get(spot.letter, "")) for spot in sheet.meters}
-    return marks | {name: _device(course, index, name, answers.get(name, "")) for name in sheet.devices}
+    marks |= {
+        jaw.letter: _clamp(Clamped(course, index, jaw.conductor), answers.get(jaw.letter, "")) for jaw in sheet.clamps
+    }
+    marks |= {name: _device(course, index, name, answers.get(name, "")) for name in sheet.devices}
+    if sheet.asks_next and index == len(course.sheet.states) - 1:
+        marks[NEXT] = Mark(expected=answers.get(NEXT, ""), shown=sheet.next, right=None)
+    return marks
 
 
 def _meter(course: Course, index: int, spot: Spot, text: str) -> Mark:
@@ -78,11 +86,27 @@ def _meter(course: Course, index: int, spot: Spot, text: str) -> Mark:
     return Mark(expected=text, shown=shown, right=False, fits=_fits(case, answer, supply))
 
 
+def _clamp(case: Clamped, text: str) -> Mark:
+    shown = f"={case.reading.display} A"
+    answer = amperes(text)
+    if answer is None:
+        return Mark(expected="", shown=shown, right=None)
+    if isinstance(answer, Unclear):
+        return Mark(expected=text, shown=shown, right=None, question=answer.question)
+    if case.agrees(answer, case.reading.current_a):
+        return Mark(expected=text, shown=shown, right=True)
+    fits: dict[str, Fit] = {}
+    for name, figure in case.other_figures():
+        if case.agrees(answer, figure.value):
+            fits.setdefault(name, Fit(name=name, about=figure.about))
+    return Mark(expected=text, shown=shown, right=False, fits=tuple(fits.values()))
+
+
 def _fits(case: Case, answer: Volts | Between | Share, supply: float) -> tuple[Fit, ...]:
     """Misconceptions whose wrong model gives the answer; each once, with the first thing that it is about."""
     found = []
     for one in MISCONCEPTIONS:
-        about = next((f.about for f in one.figures(case) if agrees(answer, f.volts, supply, case.course.sheet)), None)
+        about = next((f.about for f in one.figures(case) if agrees(answer, f.value, supply, case.course.sheet)), None)
         if about is not None:
             found.append(_fit(one, about))
     return tuple(found)
@@ -152,6 +176,8 @@ def _device(course: Course, index: int, name: str, text: str) -> Mark:
 def other_courses(course: Course) -> list[tuple[str, str, list[Frame]]]:
     """The sheet as those with a misconception think that it runs, and what each is about."""
     courses = [("program_other_way", about, frames) for about, _, frames in course.inputs_exchanged]
+    if course.without_faults:
+        courses.insert(0, ("fault_forgotten", "", course.without_faults[1]))
     if course.without_seal:
         courses.insert(0, ("seal_forgotten", "", course.without_seal[1]))
     return courses

@@ -179,6 +179,13 @@ MISCONCEPTIONS: Final = (
         "The neutral is earthed at the source: what is live has its full voltage against earth.",
         more_models.earth_is_nothing,
     ),
+    Misconception(
+        "fault_forgotten",
+        "The circuit taken for a sound one",
+        "What a sound circuit would show is written, whatever is wrong in this one.",
+        "First say what the fault opens, bridges or holds, then follow the circuit as it is now.",
+        more_models.fault_forgotten,
+    ),
 )
 
 

@@ -29,9 +29,9 @@ NO_LOADS: Final = -1
 
 @dataclass(frozen=True)
 class Figure:
-    """What a person would write, in volts, and what he took for something else."""
+    """What a person would write, in volts or amperes, and what he took for something else."""
 
-    volts: float
+    value: float
     about: str = ""
 
 
@@ -40,6 +40,7 @@ class Course:
 
     def __init__(self, sheet: PredictionSheet, assembly: Assembly) -> None:
         self.sheet = sheet
+        self.drawn = assembly
         self.assembly = assembly.with_faults((*assembly.faults, *sheet.faults)) if sheet.faults else assembly
         self.frames = states_of(sheet, self.assembly)
         self._points: dict[tuple[int, int], OperatingPoint] = {}
@@ -65,6 +66,16 @@ class Course:
             if (course := self._under([WrongContact(device, branch)])) is not None:
                 found.append((f"{self.assembly.devices[device].label} {branch}", *course))
         return found
+
+    @cached_property
+    def without_faults(self) -> tuple[Assembly, list[Frame]] | None:
+        """As if the circuit were sound; None where it is."""
+        return (self.drawn, states_of(self.sheet, self.drawn)) if self.sheet.faults else None
+
+    @cached_property
+    def connects_both_ways(self) -> bool:
+        """Is there a motor that star and delta are both made of?"""
+        return any(_connects_both_ways(self.assembly, name) for name in self.assembly.devices)
 
     def under(self, name: str, faults: Sequence[Fault]) -> tuple[Assembly, list[Frame]] | None:
         """Run with faults that stand for what somebody takes for something else, once; None where there are none."""
@@ -157,7 +168,7 @@ def closed_shows_supply(case: Case) -> Iterator[Figure]:
     for number in case.nearest_contacts:
         if case.frame.values[number] is not None and _bridges(case, number):
             about = _named(case.assembly, number)
-            yield from (Figure(figure.volts, about) for figure in other_pole(case))
+            yield from (Figure(figure.value, about) for figure in other_pole(case))
             yield Figure(case.flipped(number), about)
 
 
@@ -192,7 +203,7 @@ def line_for_phase(case: Case) -> Iterator[Figure]:
 
 def star_for_delta(case: Case) -> Iterator[Figure]:
     """A third, three times, 58 % or 1.73 of a figure, where a motor can be connected both ways."""
-    if any(_connects_both_ways(case.assembly, name) for name in case.assembly.devices):
+    if case.course.connects_both_ways:
         volts = abs(case.reading.voltage_v)
         yield from (Figure(volts * factor) for factor in (1 / 3, 3.0, 1 / math.sqrt(3), math.sqrt(3)))
 

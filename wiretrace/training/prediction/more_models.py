@@ -240,3 +240,9 @@ def earth_is_nothing(case: Case) -> Iterator[Figure]:
         if frame or item.kind.poles.get(end.terminal, ("", 0))[0] == "earth":
             yield Figure(0.0)
             return
+
+
+def fault_forgotten(case: Case) -> Iterator[Figure]:
+    """What is wrong in the circuit is left out."""
+    if case.course.without_faults is not None:
+        yield Figure(read_under(case, *case.course.without_faults))

@@ -76,7 +76,7 @@ def _row(case: Case) -> dict[str, int]:
     row: dict[str, int] = {}
     for one in MISCONCEPTIONS:
         figure = next(
-            (abs(each.volts) for each in one.figures(case) if not _same(case, each.volts, right, supply)), None
+            (abs(each.value) for each in one.figures(case) if not _same(case, each.value, right, supply)), None
         )
         if figure is not None:
             known = next((at for at, volts in enumerate(figures) if _same(case, figure, volts, supply)), None)

@@ -8,7 +8,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from wiretrace.bounds import Most
 from wiretrace.document.checked import has_terminal
-from wiretrace.document.circuit import End, Frozen, Id, Text
+from wiretrace.document.circuit import NO_NUL, End, Frozen, Id, Text
 from wiretrace.errors import MalformedDocument, Problem
 from wiretrace.faults.registry import AnyFault
 from wiretrace.simulation.assembly import Assembly
@@ -19,6 +19,8 @@ from wiretrace.upgrading import Data, Upgrades
 Moment = Annotated[int, Field(ge=0, le=24 * 3600 * 1_000_000)]
 MOST_STATES: Final = 12
 MOST_FAULTS: Final = 4
+NEXT: Final = "NEXT"
+"""The place at which it is written what one would measure next."""
 
 
 class Spot(Frozen):
@@ -27,6 +29,13 @@ class Spot(Frozen):
     letter: Annotated[str, Field(pattern=r"^[A-H]$")]
     red: End
     black: End
+
+
+class Jaw(Frozen):
+    """A current clamp by its letter, and the conductor that it is around."""
+
+    letter: Annotated[str, Field(pattern=r"^[P-W]$")]
+    conductor: Id
 
 
 class Hand(Frozen):
@@ -48,18 +57,22 @@ class Halt(Frozen):
 class PredictionSheet(Frozen):
     """What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
 
-    `faults` are in it all the time; `told` whether whoever fills it in is told which.
+    `faults` are in it all the time; `told` whether whoever fills it in is told which. With `asks_next` the last state
+    asks what one would measure next, and why; `next` is what whoever made the sheet would.
     """
 
     format: Literal["wiretrace/prediction-sheet"] = "wiretrace/prediction-sheet"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     title: Annotated[str, Field(min_length=1, max_length=200)]
     meters: Annotated[tuple[Spot, ...], Most(8, 1)]
+    clamps: Annotated[tuple[Jaw, ...], Most(8)] = ()
     devices: Annotated[tuple[Id, ...], Most(12)] = ()
     hands: Annotated[tuple[Hand, ...], Most(500)] = ()
     states: Annotated[tuple[Halt, ...], Most(MOST_STATES, 1)]
     faults: Annotated[tuple[AnyFault, ...], Most(MOST_FAULTS)] = ()
     told: bool = True
+    asks_next: bool = False
+    next: Annotated[str, Field(max_length=500, pattern=NO_NUL)] = ""
     hints: bool = False
     counts: Literal["exact", "about"] = "exact"
 
@@ -67,8 +80,11 @@ class PredictionSheet(Frozen):
     def _in_order(self) -> Self:
         if any(later.at_us <= earlier.at_us for earlier, later in pairwise(self.states)):
             raise ValueError("The states must follow each other in time.")
-        if len({spot.letter for spot in self.meters}) < len(self.meters):
+        letters = [spot.letter for spot in self.meters] + [jaw.letter for jaw in self.clamps]
+        if len(set(letters)) < len(letters):
             raise ValueError("Each meter needs a letter of its own.")
+        if mixed := {*letters, NEXT} & set(self.devices):
+            raise ValueError(f"The device {min(mixed)} has the name of what else is asked: it cannot be asked about.")
         return self
 
 
@@ -77,7 +93,12 @@ def _sound(data: Data) -> dict[str, Any]:
     return {"faults": [], "told": True, **data}
 
 
-sheet_upgrades: Final = Upgrades("prediction sheet", _sound)
+def _volts_alone(data: Data) -> dict[str, Any]:
+    """Version 3 may ask for currents, and what to measure next."""
+    return {"clamps": [], "asks_next": False, "next": "", **data}
+
+
+sheet_upgrades: Final = Upgrades("prediction sheet", _sound, _volts_alone)
 
 
 def kept_sheet(data: Any) -> PredictionSheet:
@@ -98,7 +119,7 @@ def sheet_from_data(data: Any) -> tuple[PredictionSheet, tuple[Problem, ...]]:
     problems = [_told(item) for item in broken.errors()]
     if isinstance(data, dict):
         mended = dict(data)
-        for name in ("meters", "devices", "hands", "states", "faults"):
+        for name in ("meters", "clamps", "devices", "hands", "states", "faults"):
             given = data.get(name)
             if isinstance(given, list):
                 bad = {
@@ -124,10 +145,14 @@ def misfits(sheet: PredictionSheet, assembly: Assembly) -> Iterator[str]:
             item = assembly.devices.get(end.device)
             if item is None or not has_terminal(item, end):
                 yield f"Meter {spot.letter} stands on {end.device}:{end.terminal}, which is not there."
+    conductors = {wire.id for wire in assembly.circuit.conductors}
+    for jaw in sheet.clamps:
+        if jaw.conductor not in conductors:
+            yield f"Clamp {jaw.letter} is around the wire {jaw.conductor}, which is not there."
     for name in sheet.devices:
         if name not in assembly.devices:
             yield f"The device {name} is not there."
-    links = {wire.id for wire in assembly.circuit.conductors} | {path.id for path in assembly.circuit.strays}
+    links = conductors | {path.id for path in assembly.circuit.strays}
     for fault in sheet.faults:
         if (wrong := fault.misfit(assembly.devices, links)) is not None:
             yield f"A fault of the sheet does not fit the circuit: {wrong}"
