@@ -26,14 +26,16 @@ def test_rare_faults_are_rare() -> None:
         assert one.weight < min(WEIGHTS.values()) + 0.01, one
 
 
-def test_wires_of_one_potential_are_not_taken_for_each_other() -> None:
-    number = {wire.id: FLOAT.net_numbers[wire.a] for wire in FLOAT.circuit.conductors}
-    found = [one.faults[0] for one in rare_hypotheses(FLOAT)]
+@pytest.mark.parametrize("name", ["two-wire-float", "star-delta-relay"])
+def test_wires_of_one_potential_are_not_taken_for_each_other(name: str) -> None:
+    assembly = Assembly(library_circuit(name))
+    number = {wire.id: assembly.net_numbers[wire.a] for wire in assembly.circuit.conductors}
+    found = [one.faults[0] for one in rare_hypotheses(assembly)]
     exchanged = [one for one in found if isinstance(one, Exchanged)]
     moved = [one for one in found if isinstance(one, Misplaced)]
     assert len(exchanged) > 20
     assert all(number[one.place] != number[one.other] for one in exchanged)
-    assert all(number[one.place] != FLOAT.net_numbers.get(one.to) for one in moved)
+    assert all(number[one.place] != assembly.net_numbers.get(one.to) for one in moved)
 
 
 def test_of_three_lines_that_which_was_read_otherwise_is_halved(engine: Engine) -> None:

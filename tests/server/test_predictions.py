@@ -318,9 +318,44 @@ def test_a_sheet_of_an_earlier_release_is_about_a_sound_circuit(
     old = kept(client, job, version=1)
     with psycopg.connect(cluster.url) as connection:
         connection.execute(
-            "UPDATE prediction_sheets SET sheet = jsonb_set(sheet - 'faults' - 'told', '{version}', '1')"
+            "UPDATE prediction_sheets SET sheet = jsonb_set(sheet - '{faults,told,clamps,asks_next,next}'::text[],"
+            " '{version}', '1')"
         )
     body = client.get(old).get_json()
-    assert (body["sheet"]["version"], body["sheet"]["faults"], body["faults"]) == (2, [], [])
+    assert (body["sheet"]["version"], body["sheet"]["faults"], body["sheet"]["clamps"], body["faults"]) == (
+        3,
+        [],
+        [],
+        [],
+    )
     file = client.post("/api/predictions/file", json={"text": json.dumps({**SHEET, "version": 1})}).get_json()
-    assert (file["sheet"]["version"], file["problems"]) == (2, [])
+    assert (file["sheet"]["version"], file["problems"]) == (3, [])
+
+
+def test_currents_are_marked_and_what_the_maker_would_measure_next_is_withheld(client: FlaskClient, job: int) -> None:
+    clamps = [{"letter": "P", "conductor": "p1-motor"}]
+    with_next = {**SHEET, "clamps": clamps, "asks_next": True, "next": "K1:A1 + N: is the coil fed?"}
+    kept = client.post(f"/api/jobs/{job}/predictions", json={"sheet": with_next, "circuit": CIRCUIT}).get_json()
+    at = f"/api/jobs/{job}/predictions/{kept['id']}"
+    attempt = Attempt(client, at)
+    assert "is the coil fed" not in json.dumps(client.get(at).get_json())
+    for state, place, text in ((0, "P", "0"), (1, "P", "3.2 A"), (1, "NEXT", "S1:14 to N")):
+        attempt.write(state, place, text)
+    first = attempt.compare(0)
+    assert (first["P"]["right"], first["P"]["shown"], set(first)) == (True, "0.00 A", {"A", "P", "contactor"})
+    last = attempt.compare(1)
+    # 1.6 s after the start: 1.5 kW at 400 V.
+    assert (last["P"]["right"], last["P"]["shown"]) == (True, "3.19 A")
+    assert last["NEXT"]["shown"] == "K1:A1 + N: is the coil fed?"
+    assert (last["NEXT"]["right"], last["NEXT"]["expected"]) == (None, "S1:14 to N")
+    attempt.end()
+    key = client.get(f"{at}/key").get_json()["states"]
+    assert [("NEXT" in row, row["P"]["shown"]) for row in key] == [(False, "0.00 A"), (True, "3.19 A")]
+    assert client.get(at).get_json()["sheet"]["next"] == with_next["next"]
+
+
+def test_a_clamp_around_what_is_not_there_is_refused(client: FlaskClient, job: int) -> None:
+    body = {"sheet": {**SHEET, "clamps": [{"letter": "P", "conductor": "gone"}]}, "circuit": CIRCUIT}
+    answer = client.post(f"/api/jobs/{job}/predictions", json=body)
+    assert answer.status_code == 422
+    assert "Clamp P is around the wire gone" in answer.get_json()["detail"]

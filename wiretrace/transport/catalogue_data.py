@@ -30,8 +30,11 @@ class ParamData(Frozen):
 
 
 class TerminalKindData(Frozen):
+    """`frame` where it is the frame of the device, to be joined to earth."""
+
     name: str
     nema: str
+    frame: bool
     when: WhenData | None
 
 
@@ -169,7 +172,7 @@ def _kind(kind: Kind) -> KindData:
             for p in kind.params
         ),
         terminals=tuple(
-            TerminalKindData(name=t.name, nema=t.nema or t.name, when=_when(t.when)) for t in kind.terminals
+            TerminalKindData(name=t.name, nema=t.nema or t.name, frame=t.frame, when=_when(t.when)) for t in kind.terminals
         ),
         parts=tuple(_part(kind, part) for part in kind.parts),
         operations=tuple(

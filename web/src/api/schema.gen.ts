@@ -5497,6 +5497,16 @@ export interface components {
             warning: string;
         };
         /**
+         * Jaw
+         * @description A current clamp by its letter, and the conductor that it is around.
+         */
+        Jaw: {
+            /** Letter */
+            letter: string;
+            /** Conductor */
+            conductor: string;
+        };
+        /**
          * JobBody
          * @description `writer` is the window that saved last.
          */
@@ -6606,7 +6616,8 @@ export interface components {
          * PredictionSheet
          * @description What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
          *
-         *     `faults` are in it all the time; `told` whether whoever fills it in is told which.
+         *     `faults` are in it all the time; `told` whether whoever fills it in is told which. With `asks_next` the last state
+         *     asks what one would measure next, and why; `next` is what whoever made the sheet would.
          */
         "PredictionSheet-Input": {
             /**
@@ -6617,14 +6628,19 @@ export interface components {
             format: "wiretrace/prediction-sheet";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Title */
             title: string;
             /** Meters */
             meters: components["schemas"]["Spot"][];
+            /**
+             * Clamps
+             * @default []
+             */
+            clamps: components["schemas"]["Jaw"][];
             /**
              * Devices
              * @default []
@@ -6648,6 +6664,16 @@ export interface components {
              */
             told: boolean;
             /**
+             * Asks Next
+             * @default false
+             */
+            asks_next: boolean;
+            /**
+             * Next
+             * @default
+             */
+            next: string;
+            /**
              * Hints
              * @default false
              */
@@ -6663,7 +6689,8 @@ export interface components {
          * PredictionSheet
          * @description What is asked about a circuit. `counts` tells whether figures must be right, or full, part and none.
          *
-         *     `faults` are in it all the time; `told` whether whoever fills it in is told which.
+         *     `faults` are in it all the time; `told` whether whoever fills it in is told which. With `asks_next` the last state
+         *     asks what one would measure next, and why; `next` is what whoever made the sheet would.
          */
         "PredictionSheet-Output": {
             /**
@@ -6674,14 +6701,19 @@ export interface components {
             format: "wiretrace/prediction-sheet";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Title */
             title: string;
             /** Meters */
             meters: components["schemas"]["Spot"][];
+            /**
+             * Clamps
+             * @default []
+             */
+            clamps: components["schemas"]["Jaw"][];
             /**
              * Devices
              * @default []
@@ -6704,6 +6736,16 @@ export interface components {
              * @default true
              */
             told: boolean;
+            /**
+             * Asks Next
+             * @default false
+             */
+            asks_next: boolean;
+            /**
+             * Next
+             * @default
+             */
+            next: string;
             /**
              * Hints
              * @default false
@@ -8022,12 +8064,17 @@ export interface components {
             /** Pole */
             pole: string | null;
         };
-        /** TerminalKindData */
+        /**
+         * TerminalKindData
+         * @description `frame` where it is the frame of the device, to be joined to earth.
+         */
         TerminalKindData: {
             /** Name */
             name: string;
             /** Nema */
             nema: string;
+            /** Frame */
+            frame: boolean;
             when: components["schemas"]["WhenData"] | null;
         };
         /**

@@ -38,7 +38,7 @@ const kind = (
   params,
   terminals: parts
     .flatMap((part) =>
-      part.terminals.map((terminal) => ({ name: terminal, nema: terminal, when: part.when })),
+      part.terminals.map((terminal) => ({ name: terminal, nema: terminal, frame: false, when: part.when })),
     )
     .filter((terminal, at, all) => all.findIndex((other) => other.name === terminal.name) === at),
   parts,

@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 import { api, asProblem } from "../../../api/client";
 import type { Schemas } from "../../../api/types";
 import { useDocument } from "../../../job/document";
-import type { SheetBody } from "./sheetBody";
+import { placesOf, type SheetBody } from "./sheetBody";
 
 /** So many attempts stand side by side: the last ones. */
 const MOST = 8;
@@ -28,7 +28,6 @@ export function AttemptsTable({
   const dialog = useRef<HTMLDialogElement>(null);
   useEffect(() => dialog.current?.showModal(), []);
   const catalogue = useDocument((document) => document.catalogue);
-  const named = catalogue.designations(sheet.circuit);
   const told = useQuery({
     queryKey: ["attempts", job, sheet.id],
     queryFn: async () => {
@@ -44,17 +43,7 @@ export function AttemptsTable({
     staleTime: 0,
   });
   const attempts = told.data?.attempts ?? [];
-  const { meters, devices, states } = sheet.sheet;
-  const places = [
-    ...meters.map(({ letter, red, black }) => ({
-      place: letter,
-      name: `${letter} ${named(red)} to ${named(black)}`,
-    })),
-    ...devices.map((id) => ({
-      place: id,
-      name: sheet.circuit.devices.find((one) => one.id === id)?.label ?? id,
-    })),
-  ];
+  const { states } = sheet.sheet;
   return (
     <dialog ref={dialog} className="state-table" aria-label="Attempts side by side" onClose={onClose}>
       <HStack justify="space-between">
@@ -86,10 +75,12 @@ export function AttemptsTable({
             </thead>
             <tbody>
               {states.flatMap((state, index) =>
-                places.map(({ place, name }) => (
+                placesOf(sheet, index, catalogue).map(({ place, name, where }) => (
                   <tr key={`${state.at_us}/${place}`}>
                     <th scope="row">{state.title}</th>
-                    <td>{name}</td>
+                    <td>
+                      {name} <span className="beside">{where}</span>
+                    </td>
                     <td>{told.data.key[index]?.[place]?.shown}</td>
                     {attempts.map(({ id, marks }, nth) => {
                       const mark = marks[String(index)]?.[place];

@@ -1,9 +1,10 @@
-import { Button, HStack, Input, Stack, Text } from "@chakra-ui/react";
+import { Button, HStack, Input, Stack, Text, Textarea } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, asProblem, type PredictionSheet } from "../../../api/client";
 import { useBench, useTheBench } from "../../../bench/context";
 import type { BenchFault } from "../../../bench/faults";
+import type { Catalogue } from "../../../circuit/catalogue";
 import { isCoil } from "../../../circuit/purpose";
 import type { Circuit } from "../../../circuit/types";
 import { useDocument } from "../../../job/document";
@@ -13,6 +14,7 @@ import { changeDraft, useUnderWay } from "./underWay";
 type Halt = PredictionSheet["states"][number];
 
 const MOST_DEVICES = 12;
+const CLAMPS = "PQRSTUVW";
 
 /** A sheet from what stands on the bench: the meters that were left, the hands so far, and the moments asked about. */
 export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: number | null) => void }) {
@@ -20,7 +22,9 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
   const bench = useTheBench();
   const pins = useBench((state) => state.pins);
   const queries = useQueryClient();
-  const { title, states, about, hints, told } = useUnderWay((state) => state.draft);
+  const draft = useUnderWay((state) => state.draft);
+  const { title, states, about, hints, told } = draft;
+  const catalogue = useDocument((document) => document.catalogue);
   const faults = useBench((state) => state.faults).filter(({ on }) => on);
   const [problem, setProblem] = useState("");
   const devices = useAsked(circuit);
@@ -32,14 +36,17 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
   };
   const sheetOf = (): PredictionSheet => ({
     format: "wiretrace/prediction-sheet",
-    version: 2,
+    version: 3,
     title: title.trim() || circuit.title || "Prediction sheet",
     meters: pins.map(({ letter, red, black }) => ({ letter, red, black })),
+    clamps: draft.currents ? motorWires(circuit, catalogue) : [],
     devices: [...devices],
     hands: bench.use.getState().hands.filter(({ at_us }) => at_us <= (states.at(-1)?.at_us ?? 0)),
     states: [...states],
     faults: faults.map(({ fault }) => fault),
     told,
+    asks_next: draft.asksNext,
+    next: draft.asksNext ? draft.next.trim() : "",
     hints,
     counts: about ? "about" : "exact",
   });
@@ -75,16 +82,7 @@ export function MakeSheet(props: { job: number; circuit: Circuit; onDone: (id: n
         ready={pins.length > 0 && states.length > 0}
       />
       <WithFaults faults={faults} />
-      <Choice
-        checked={about}
-        onChange={(checked) => changeDraft({ about: checked })}
-        title="Only full, part and none count"
-      />
-      <Choice
-        checked={hints}
-        onChange={(checked) => changeDraft({ hints: checked })}
-        title="The state may be looked at before answering"
-      />
+      <Choices motors={motorWires(circuit, catalogue).length > 0} />
       {problem && <p className="caution">{problem}</p>}
       <HStack>
         <Button
@@ -135,6 +133,48 @@ function WithFaults({ faults }: { faults: readonly BenchFault[] }) {
   );
 }
 
+/** What else is asked, and how it counts. */
+function Choices({ motors }: { motors: boolean }) {
+  const { about, hints, currents, asksNext, next } = useUnderWay((state) => state.draft);
+  return (
+    <>
+      {motors && (
+        <Choice
+          checked={currents}
+          onChange={(checked) => changeDraft({ currents: checked })}
+          title="Ask for the currents to the motors too"
+        />
+      )}
+      <Choice
+        checked={asksNext}
+        onChange={(checked) => changeDraft({ asksNext: checked })}
+        title="Ask at the end what to measure next, and why"
+      />
+      {asksNext && (
+        <Textarea
+          size="sm"
+          rows={2}
+          aria-label="What you would measure next, and why"
+          placeholder="What you would measure: shown when the last state is compared"
+          maxLength={500}
+          value={next}
+          onChange={(event) => changeDraft({ next: event.target.value })}
+        />
+      )}
+      <Choice
+        checked={about}
+        onChange={(checked) => changeDraft({ about: checked })}
+        title="Only full, part and none count"
+      />
+      <Choice
+        checked={hints}
+        onChange={(checked) => changeDraft({ hints: checked })}
+        title="The state may be looked at before answering"
+      />
+    </>
+  );
+}
+
 function Choice(props: { checked: boolean; onChange: (checked: boolean) => void; title: string }) {
   return (
     <label className="predict-about">
@@ -175,6 +215,25 @@ function StateList(props: { states: readonly Halt[]; onChange: (states: readonly
       ))}
     </ol>
   );
+}
+
+/** A clamp around each wire to a winding of a motor, as many as have letters. */
+function motorWires(circuit: Circuit, catalogue: Catalogue): PredictionSheet["clamps"] {
+  const windings = new Set(
+    circuit.devices.flatMap((device) => {
+      const frame = catalogue.kind(device.kind)?.terminals.filter((one) => one.frame) ?? [];
+      return catalogue
+        .parts(device)
+        .filter(({ does }) => does === "turns")
+        .flatMap(({ terminals }) => terminals)
+        .filter((terminal) => !frame.some(({ name }) => name === terminal))
+        .map((terminal) => `${device.id}:${terminal}`);
+    }),
+  );
+  return circuit.conductors
+    .filter(({ a, b }) => [a, b].some(({ device, terminal }) => windings.has(`${device}:${terminal}`)))
+    .slice(0, CLAMPS.length)
+    .map(({ id }, at) => ({ letter: CLAMPS[at] ?? "", conductor: id }));
 }
 
 /** Devices that are to be predicted too: what a coil moves, and what shows something. */

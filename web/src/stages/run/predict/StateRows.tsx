@@ -1,9 +1,9 @@
-import { Input } from "@chakra-ui/react";
+import { Input, Textarea } from "@chakra-ui/react";
 import type { Schemas } from "../../../api/types";
 import { useTheBench } from "../../../bench/context";
 import { useDocument } from "../../../job/document";
 import { send, useWritten, write } from "./answers";
-import { handsBefore, type SheetBody } from "./sheetBody";
+import { handsBefore, NEXT, type Place, placesOf, type SheetBody } from "./sheetBody";
 
 type Mark = Schemas["MarkData"];
 
@@ -17,43 +17,30 @@ export function StateRows(props: {
 }) {
   const { sheet, index, marks, believed } = props;
   const explains = believed?.named.map(({ name }) => name) ?? [];
-  const { meters, devices } = sheet.sheet;
   const catalogue = useDocument((document) => document.catalogue);
-  const named = catalogue.designations(sheet.circuit);
   const bench = useTheBench();
-  const device = (id: string) => sheet.circuit.devices.find((one) => one.id === id);
+  const why = (place: string): (() => void) | undefined => {
+    const meter = sheet.sheet.meters.find(({ letter }) => letter === place);
+    if (!meter) return undefined;
+    return () => {
+      bench.meters.choose("voltmeter");
+      bench.meters.probe(meter.red, "red");
+      bench.meters.probe(meter.black, "black");
+      void bench.meters.askWhy();
+    };
+  };
   return (
     <>
       <p className="predict-hands">{handsBefore(sheet, index, catalogue)}</p>
       <ul className="predict-rows">
-        {meters.map(({ letter, red, black }) => (
+        {placesOf(sheet, index, catalogue).map((one) => (
           <Row
-            key={letter}
+            key={one.place}
             index={index}
-            place={letter}
-            name={letter}
-            told={`${named(red)} to ${named(black)}`}
-            hint="volts"
-            mark={marks?.[letter]}
+            asked={one}
+            mark={marks?.[one.place]}
             explains={explains}
-            onWhy={() => {
-              bench.meters.choose("voltmeter");
-              bench.meters.probe(red, "red");
-              bench.meters.probe(black, "black");
-              void bench.meters.askWhy();
-            }}
-          />
-        ))}
-        {devices.map((id) => (
-          <Row
-            key={id}
-            index={index}
-            place={id}
-            name={device(id)?.label ?? id}
-            told={device(id)?.function ?? ""}
-            hint="in, out"
-            mark={marks?.[id]}
-            explains={explains}
+            onWhy={why(one.place)}
           />
         ))}
       </ul>
@@ -63,38 +50,62 @@ export function StateRows(props: {
 
 function Row(props: {
   index: number;
-  place: string;
-  name: string;
-  told: string;
-  hint: string;
+  asked: Place;
   mark: Mark | undefined;
   explains: readonly string[];
-  onWhy?: () => void;
+  onWhy: (() => void) | undefined;
 }) {
-  const { index, place, name, told, hint, mark, explains, onWhy } = props;
+  const { index, mark, explains, onWhy } = props;
+  const { place, name, where, hint } = props.asked;
   const text = useWritten((state) => state.answers[index]?.[place] ?? "");
+  const field = {
+    size: "xs",
+    fontSize: "sm",
+    color: "fg",
+    "aria-label": `${name}, ${where}`,
+    maxLength: 200,
+    value: text,
+    readOnly: mark !== undefined,
+    onBlur: () => void send(),
+  } as const;
   return (
     <li>
       <div className="predict-row">
         <strong>{name}</strong>
-        <span>{told}</span>
-        <Input
-          size="xs"
-          w="78px"
-          fontSize="sm"
-          color="fg"
-          aria-label={`${name}, ${told}`}
-          placeholder={hint}
-          maxLength={200}
-          value={text}
-          readOnly={mark !== undefined}
-          onChange={(event) => write(index, place, event.target.value)}
-          onBlur={() => void send()}
-          onKeyDown={(event) => event.key === "Enter" && void send()}
-        />
+        <span>{where}</span>
+        {place === NEXT ? (
+          <Textarea
+            {...field}
+            gridColumn="1 / -1"
+            rows={2}
+            onChange={(event) => write(index, place, event.target.value)}
+          />
+        ) : (
+          <Input
+            {...field}
+            w="78px"
+            placeholder={hint}
+            onChange={(event) => write(index, place, event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && void send()}
+          />
+        )}
       </div>
-      {mark && <MarkLine mark={mark} explains={explains} {...(onWhy ? { onWhy } : {})} />}
+      {mark && place === NEXT && <Beside mark={mark} />}
+      {mark && place !== NEXT && <MarkLine mark={mark} explains={explains} {...(onWhy ? { onWhy } : {})} />}
     </li>
+  );
+}
+
+/** What whoever made the sheet would measure next: people compare that, no mark is given. */
+function Beside({ mark }: { mark: Mark }) {
+  return (
+    <div className="predict-mark">
+      <p>
+        {mark.shown
+          ? `Whoever made the sheet: ${mark.shown}`
+          : "Not marked here: whoever made the sheet reads it."}
+      </p>
+    </div>
   );
 }
 

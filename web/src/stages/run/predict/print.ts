@@ -5,9 +5,10 @@ import type { End } from "../../../circuit/types";
 import { drawnPages, type Stroke } from "../../../sheet/drawing";
 import { findTerminal, layOut } from "../../../sheet/layout";
 import type { Layout } from "../../../sheet/page";
-import { handsBefore } from "./sheetBody";
+import { handsBefore, NEXT, type Place, placesOf } from "./sheetBody";
 
 type Paper = Schemas["Paper"];
+type Marks = Schemas["Key"]["states"][number];
 type Sheet = Pick<Schemas["SheetBody"], "id" | "sheet" | "circuit" | "faults" | "hides">;
 
 /** A sheet on paper: the drawing with its meters, and a table a state, to be filled in or with what the circuit shows. */
@@ -22,7 +23,8 @@ export async function sheetOnPaper(
   const states = sheet.states.flatMap((state, index): Paper["parts"] => [
     { kind: "words", heading: true, text: `${index + 1}. ${state.title}` },
     { kind: "words", heading: false, text: handsBefore(kept, index, catalogue) },
-    tableOf(kept, catalogue, shown[index]),
+    tableOf(placesOf(kept, index, catalogue), shown[index]),
+    ...nextOf(placesOf(kept, index, catalogue), shown[index]),
   ]);
   const title = key ? `${sheet.title}: answer key` : sheet.title;
   const head = key
@@ -46,27 +48,23 @@ function wrong({ sheet, faults, hides }: Sheet, key: boolean): Paper["parts"] {
   return faults.length || hides ? [{ kind: "words", heading: false, text: told }] : [];
 }
 
-function tableOf(
-  { sheet, circuit }: Sheet,
-  catalogue: Catalogue,
-  marks: Schemas["Key"]["states"][number] | undefined,
-): Paper["parts"][number] {
-  const named = catalogue.designations(circuit);
-  const device = (id: string) => circuit.devices.find((one) => one.id === id);
-  const rows = [
-    ...sheet.meters.map(({ letter, red, black }) => [
-      `Meter ${letter}`,
-      `${named(red)} to ${named(black)}`,
-      marks?.[letter]?.shown ?? "",
-    ]),
-    ...sheet.devices.map((id) => [
-      device(id)?.label ?? id,
-      device(id)?.function ?? "",
-      marks?.[id]?.shown ?? "",
-    ]),
-  ];
+function tableOf(places: readonly Place[], marks: Marks | undefined): Paper["parts"][number] {
+  const rows = places
+    .filter(({ place }) => place !== NEXT)
+    .map(({ place, name, where }) => [name, where, marks?.[place]?.shown ?? ""]);
   const head = ["What", "Where", marks ? "The circuit shows" : "I expect                  "];
   return { kind: "table", head, rows, marked: [] };
+}
+
+/** What one would measure next: lines to write it on, or what whoever made the sheet would. */
+function nextOf(places: readonly Place[], marks: Marks | undefined): Paper["parts"] {
+  const asked = places.find(({ place }) => place === NEXT);
+  if (!asked) return [];
+  const text = marks ? marks[NEXT]?.shown || "–" : `${"_".repeat(70)}\n${"_".repeat(70)}`;
+  return [
+    { kind: "words", heading: false, text: asked.where },
+    { kind: "words", heading: false, text },
+  ];
 }
 
 /** The sheets of the circuit, with the letter of each meter at its terminals: + at red, - at black. */

@@ -9,6 +9,11 @@ export interface SheetDraft {
   readonly hints: boolean;
   /** Is what is wrong in the circuit told to whoever fills it in? */
   readonly told: boolean;
+  /** Are the currents of the motors asked for? */
+  readonly currents: boolean;
+  /** Is it asked what to measure next, and what would whoever makes the sheet? */
+  readonly asksNext: boolean;
+  readonly next: string;
 }
 
 /** What one is doing with predictions; it stays while another pane is looked at. */
@@ -23,7 +28,14 @@ interface UnderWay {
 
 const FRESH: Omit<UnderWay, "pane"> = {
   open: null,
-  draft: { title: "", states: [], about: false, hints: false, told: true },
+  draft: {
+    title: "",
+    states: [],
+    about: false,
+    hints: false,
+    told: true,
+    ...{ currents: false, asksNext: false, next: "" },
+  },
   at: 0,
 };
 
