@@ -172,7 +172,8 @@ def _kind(kind: Kind) -> KindData:
             for p in kind.params
         ),
         terminals=tuple(
-            TerminalKindData(name=t.name, nema=t.nema or t.name, frame=t.frame, when=_when(t.when)) for t in kind.terminals
+            TerminalKindData(name=t.name, nema=t.nema or t.name, frame=t.frame, when=_when(t.when))
+            for t in kind.terminals
         ),
         parts=tuple(_part(kind, part) for part in kind.parts),
         operations=tuple(
