@@ -18,6 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wiretrace.catalogue.machinery.status import tells
+from wiretrace.diagnosis.bits import Numbers, covering, entropy, once
 from wiretrace.diagnosis.dictionary import UNKNOWN, Dictionary, Observation
 from wiretrace.diagnosis.hypotheses import WEIGHTS, Hypothesis
 from wiretrace.diagnosis.repertoire import DEAD, EFFORT, Floats, Ints, Kind, way_there
@@ -37,7 +38,6 @@ AT_ONCE: Final = 60
 
 Bools = NDArray[np.bool_]
 Singles = NDArray[np.float32]
-Numbers = NDArray[np.int16]
 Outcome = float | Span | tuple[str, ...]
 
 
@@ -231,7 +231,7 @@ class Engine:
         weights = self.weights * there
         if len(self.left(possible)) < 2:
             return ()
-        bits = _entropy(self._outcomes(rows), self.weights[rows] / self.weights[rows].sum()) / effort
+        bits = self._bits(rows) / effort
         order = np.argsort(-bits, kind="stable")
         found: list[Advice] = []
         for start in range(0, len(order), AT_ONCE):
@@ -281,36 +281,48 @@ class Engine:
         """
         low, high = (bound[rows, column] for bound in self._reach)
         values, where = np.unique(self._columns[rows, column], return_inverse=True)
-        fitting = (low[None, :] <= values[:, None]) & (values[:, None] <= high[None, :])
         # Rows stand in the order of their faults: a fault is still possible where one of its values is.
-        numbers, first = np.unique(self.known.of[rows], return_index=True)
-        possible = np.logical_or.reduceat(fitting, first, axis=1)
+        numbers, fault = np.unique(self.known.of[rows], return_inverse=True)
         weights = np.bincount(self.known.of[rows], self.weights[rows], len(self.known.hypotheses))[numbers]
-        left, sizes = possible @ weights, possible.sum(axis=1)
+        begins, ends = np.searchsorted(values, low, "left"), np.searchsorted(values, high, "right")
+        begins, ends, fault = once(begins, ends, fault, len(values))
+        left = covering(begins, ends, weights[fault].astype(np.float64), len(values))
+        sizes = covering(begins, ends, np.ones(len(fault)), len(values))
         share = np.bincount(where, there[rows], len(values))
         share = share / share.sum()
         bits = float(np.dot(share, np.log2(weights.sum() / left)))
-        return Advice(self.observation(column), bits, (int(sizes.min()), float(np.dot(share, sizes)), int(sizes.max())))
+        counts = np.rint(sizes).astype(np.intp)
+        leaves = int(counts.min()), float(np.dot(share, counts)), int(counts.max())
+        # Of observations that tell the same the first is taken, whatever the order of sums made of the last figure.
+        return Advice(self.observation(column), round(bits, 9), leaves)
 
     @cached_property
-    def _by_observation(self) -> tuple[Singles, Singles]:
-        """Outcomes and tolerances the other way round, so that those of one observation lie beside each other.
+    def _by_observation(self) -> tuple[Numbers, Singles, Singles]:
+        """For every observation the rows in the order of their outcomes, with these and their tolerances in that order.
 
         In single precision, which is a thousand times finer than any tolerance: half as much to be moved about.
         """
-        return self._columns.T.astype(np.float32, order="C"), self._tolerance.T.astype(np.float32, order="C")
+        values, tolerance = (whole.T.astype(np.float32, order="C") for whole in (self._columns, self._tolerance))
+        order = np.argsort(values, axis=1, kind="stable")
+        return (
+            order.astype(np.int32),
+            np.take_along_axis(values, order, 1),
+            np.take_along_axis(tolerance, order, 1),
+        )
 
-    def _outcomes(self, rows: Ints) -> Numbers:
-        """For every observation and each of these rows the number of its outcome: those that lie apart differ."""
-        values, tolerance = (whole[:, rows] for whole in self._by_observation)
-        order = np.argsort(values, axis=1)
-        ordered, reach = np.take_along_axis(values, order, 1), np.take_along_axis(tolerance, order, 1)
-        apart = np.zeros(ordered.shape, dtype=np.int16)
+    def _bits(self, rows: Ints) -> Floats:
+        """What each observation tells of these rows at most, in bits: outcomes that lie apart are different ones."""
+        order, values, tolerance = self._by_observation
+        possible = np.zeros(self.rows, dtype=np.bool_)
+        possible[rows] = True
+        chosen = np.flatnonzero(possible[order])
+        number, ordered, reach = (
+            whole.ravel()[chosen].reshape(len(order), len(rows)) for whole in (order, values, tolerance)
+        )
+        apart = np.zeros(ordered.shape, dtype=np.int32)
         apart[:, 1:] = (ordered[:, 1:] - ordered[:, :-1]) > (reach[:, 1:] + reach[:, :-1])
-        numbers = np.cumsum(apart, axis=1, dtype=np.int16)
-        found = np.empty_like(numbers)
-        np.put_along_axis(found, order, numbers, 1)
-        return found
+        weights = self.weights / self.weights[rows].sum()
+        return entropy(np.cumsum(apart, axis=1, dtype=np.int32), weights[number])
 
 
 def _rise(one: Hypothesis, weights: Mapping[str, float]) -> float:
@@ -327,14 +339,3 @@ def ends_of(reading: float | Span) -> tuple[float, float]:
 def value_of(fault: Fault) -> float:
     """The value by which faults that differ in it alone are put in order."""
     return float(getattr(fault, "resistance_ohm", 0.0) or 0.0)
-
-
-def _entropy(outcome: Numbers, weights: Floats) -> Floats:
-    """Bits of each observation: outcomes by number, each row with its weight."""
-    count, columns = int(outcome.max(initial=0)) + 1, len(outcome)
-    flat = outcome.astype(np.intp) + count * np.arange(columns)[:, None]
-    share = np.bincount(flat.ravel(), np.tile(weights, columns), count * columns).reshape(columns, count)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        parts = np.where(share > 0, -share * np.log2(share), 0.0)
-    found: Floats = parts.sum(axis=1)
-    return found
