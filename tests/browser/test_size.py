@@ -2,6 +2,7 @@
 
 import json
 import re
+import subprocess
 from pathlib import Path
 from typing import Any
 
@@ -183,7 +184,13 @@ def test_paper_files_and_own_sizes(page: Page, site: Server, tmp_path: Path) -> 
             page.get_by_role("button", name=name, exact=True).click()
         return Path(found.value.path()).read_bytes()
 
-    assert got("Sheet (PDF)").startswith(b"%PDF")
+    page.get_by_label("Start", exact=True).select_option("star_delta")
+    sheet = tmp_path / "sheet.pdf"
+    sheet.write_bytes(got("Sheet (PDF)"))
+    text = subprocess.run(["pdftotext", "-layout", sheet, "-"], capture_output=True, text=True, check=True).stdout
+    assert re.search(r"Start +star-delta\n", text)
+    assert "star_delta" not in text
+    page.get_by_label("Start", exact=True).select_option("direct")
     assert got("Blank form (PDF)").startswith(b"%PDF")
     assert "Dial of the overload relay" in got("Sheet (CSV)").decode()
     assert json.loads(got("Sizing (JSON)"))["fields"]["power"] == "7,5 kW"

@@ -76,7 +76,8 @@ def _styles() -> _Styles:
         style("body", PLAIN, 9.5, 12.5),
         style("cell", PLAIN, 8, 9.5),
         style("bold", BOLD, 8, 9.5),
-        style("head", BOLD, 12, 16, 6),
+        # A heading stands over what it is about, never alone at the foot of a page.
+        style("head", BOLD, 12, 16, 6).clone("head", keepWithNext=1),
         style("title", BOLD, 15, 20),
     )
 

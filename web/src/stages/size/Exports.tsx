@@ -105,13 +105,17 @@ const without = (series: SizingData["series"], name: string): SizingData["series
 async function paper(title: string, blank: boolean): Promise<Blob> {
   const { answer, form, data } = useSizing.getState();
   const words = (text: string, heading = false) => ({ kind: "words" as const, heading, text });
+  const row = (name: string, text: string, after = ""): string[] => {
+    const field = form?.fields.find((one) => one.name === name);
+    // What is chosen from a list is read by its title.
+    return [field?.title ?? name, `${field?.titles[field.words.indexOf(text)] ?? text}${after}`];
+  };
   const given = Object.entries(data.fields)
     .filter(([, text]) => text)
-    .map(([field, text]) => [form?.fields.find((one) => one.name === field)?.title ?? field, text]);
-  const estimates = Object.entries(answer?.estimates ?? {}).map(([field, text]) => [
-    form?.fields.find((one) => one.name === field)?.title ?? field,
-    `${text} (estimated)`,
-  ]);
+    .map(([field, text]) => row(field, text));
+  const estimates = Object.entries(answer?.estimates ?? {}).map(([field, text]) =>
+    row(field, text, " (estimated)"),
+  );
   const schools = (form?.questions ?? []).map((question) => [
     question.title,
     question.rules.find((rule) => rule.name === answer?.schools[question.name])?.title ?? "",

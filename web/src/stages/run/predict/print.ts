@@ -62,7 +62,7 @@ function nextOf(places: readonly Place[], marks: Marks | undefined): Paper["part
   if (!asked) return [];
   const text = marks ? marks[NEXT]?.shown || "–" : `${"_".repeat(70)}\n${"_".repeat(70)}`;
   return [
-    { kind: "words", heading: false, text: asked.where },
+    { kind: "words", heading: true, text: asked.where },
     { kind: "words", heading: false, text },
   ];
 }
