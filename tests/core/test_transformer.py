@@ -6,7 +6,7 @@ from tests.core.circuits import Bench, circuit, device, end, wire
 from wiretrace.document.circuit import Conductor
 from wiretrace.explain.reading import explain_reading
 from wiretrace.faults.fault import Fault
-from wiretrace.faults.kinds.elements import Open
+from wiretrace.faults.kinds.elements import HighResistance, Open
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.reach import Standing
 
@@ -100,3 +100,14 @@ def test_the_inrush_is_twenty_times_its_current_and_gone_in_less_than_a_tenth_of
         made.do("f1", "switch", wait_s=0.005)
         assert abs(made.frame.signals["f1"]["1-2"].current_a) == pytest.approx(again, abs=max(0.1, 0.03 * again))
         made.wait(0.5)
+
+
+@pytest.mark.parametrize("ohm", [1.0, 30.0, 100.0, 300.0, 1000.0, 3000.0, 20_000.0])
+@pytest.mark.parametrize("load_w", [None, 20.0, 160.0])
+def test_behind_a_bad_joint_its_inrush_comes_once_and_not_for_ever(ohm: float, load_w: float | None) -> None:
+    """The inrush takes the voltage away from itself; that is not as if somebody had switched off and on again."""
+    made = bench(load_w, (HighResistance("w1", resistance_ohm=ohm),))
+    made.do("g1", "switch", value=False, wait_s=1)
+    made.do("g1", "switch", wait_s=20)
+    late = [frame for frame in made.trajectory.frames if frame.state.time_us > 1_500_000]
+    assert late == []

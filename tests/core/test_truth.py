@@ -253,3 +253,22 @@ def test_a_two_wire_sensor_limits_its_current_into_a_short_circuit() -> None:
     bench = Bench(circuit(parts, [wire("a", "g1:L", "b1:1"), wire("b", "b1:2", "g1:N")]))
     bench.do("b1", "actuate")
     assert bench.frame.signals["b1"]["switch"].rms_a == pytest.approx(0.5, rel=0.051)
+
+
+@pytest.mark.parametrize("volts", [6.0, 10.0, 11.2, 11.44, 11.6, 12.0, 12.6, 13.4, 16.0, 48.0])
+@pytest.mark.parametrize("lamp_w", [0.1, 2.0, 60.0])
+def test_a_two_wire_sensor_across_about_its_own_drop_comes_to_rest(volts: float, lamp_w: float) -> None:
+    """Where there is less than its 12 V it takes nearly all of it and lets hardly anything through."""
+    lamp = device("h1", "lamp", rated_voltage_v=24.0, rated_power_w=lamp_w)
+    for wires in ([("g1:L", "b1:1"), ("b1:2", "h1:X1"), ("h1:X2", "g1:N")], [("g1:L", "b1:1"), ("b1:2", "g1:N")]):
+        parts = [
+            device("g1", "supply_single_phase", voltage_v=volts),
+            device("b1", "sensor_two_wire", on_drop_v=12.0),
+            lamp,
+        ]
+        bench = Bench(circuit(parts, [wire(f"w{n}", a, b) for n, (a, b) in enumerate(wires)]))
+        bench.do("b1", "actuate")
+        seen, ohm = bench.frame.signals["b1"]["switch"], bench.frame.state.devices["b1"]["on_ohm"]
+        drops = 11.4 < seen.rms_v < 12.61
+        limits = seen.rms_a == pytest.approx(0.5, rel=0.051)
+        assert drops or limits or (seen.rms_v < 12.0 and ohm == pytest.approx(10_000.0))

@@ -71,16 +71,19 @@ class TwoWireSensor(_Sensor):
     branches = (Branch("switch", "1", "2", Role.CONTACT),)
     parts = (Part("sensor", "Sensor", "sensor_2", Does.SENSES, ("1", "2"), ("switch",)),)
 
-    momentary = frozenset({"on_ohm"})
+    momentary = frozenset({"on_ohm", "below_v"})
 
     STEP: Final = 1.05
     """How far the drop may stray before the resistance is set anew."""
+    MOST_OHM: Final = 1e4
+    STIFF: Final = 0.01
+    """Share by which the voltage must follow the resistance: what stands still is all that there is."""
 
     def ratings(self, params: Params) -> Ratings:
         return Ratings(leak_ohm=1000 * number(params, "rated_voltage_v") / number(params, "leakage_ma"))
 
     def initial(self, params: Params) -> DeviceState:
-        return {"target": False, "seen": False, "on_ohm": 60.0, "answers_at_us": None}
+        return {"target": False, "seen": False, "on_ohm": 60.0, "below_v": 0.0, "answers_at_us": None}
 
     def values(self, params: Params, state: DeviceState) -> Mapping[str, Value]:
         if self.switched_on(params, state):
@@ -95,9 +98,15 @@ class TwoWireSensor(_Sensor):
         if signal.rms_a > self.STEP * limit_a:
             # Into a short circuit it gives way, so that no more than its limit flows.
             return {**state, "on_ohm": float(state["on_ohm"] or 1.0) * signal.rms_a / limit_a}
-        if 1 / self.STEP < signal.rms_v / drop_v < self.STEP or signal.rms_a > limit_a / self.STEP:
-            return state
-        return {**state, "on_ohm": min(max(drop_v / signal.rms_a, 1.0), 1e4)}
+        volts, last = signal.rms_v, float(state["below_v"] or 0.0)
+        if 1 / self.STEP < volts / drop_v < self.STEP or signal.rms_a > limit_a / self.STEP:
+            return {**state, "below_v": 0.0} if last else state
+        ohm = min(max(drop_v / signal.rms_a, 1.0), self.MOST_OHM)
+        if volts > drop_v:
+            return {**state, "on_ohm": ohm, "below_v": 0.0}
+        # Of a source that has less than the drop it would come nearer and nearer, and never there.
+        stiff = last > 0 and abs(volts - last) < self.STIFF * last
+        return {**state, "on_ohm": self.MOST_OHM if stiff else ohm, "below_v": volts}
 
     def view(self, params: Params, state: DeviceState, signals: Mapping[str, Signal]) -> View:
         on = self.switched_on(params, state)

@@ -103,6 +103,8 @@ class ControlTransformer(Kind):
     FLUX_FROM: Final = 0.5
     """Share of the primary voltage from which its core is magnetised."""
     FLUX_GOES_US: Final = 20_000
+    INRUSH_FLOWS: Final = 0.02
+    """Share of the rated current above which an inrush goes on, however far it pulls its own voltage down."""
 
     def operating(self, params: Params, branch: str) -> Operating | None:
         if branch != "core":
@@ -123,12 +125,21 @@ class ControlTransformer(Kind):
         stage, due, goes_at = int(state["stage"] or 0), state["stage_at_us"], state["flux_at_us"]
         if due is None and stage < len(self.SATURATED):
             due = now_us + self.SATURATED[stage][1]
-        fed = signals["primary"].rms_v >= self.FLUX_FROM * number(params, "primary_voltage_v")
-        if fed or not state["magnetised"]:
+        if not state["magnetised"] or self._magnetises(params, stage, signals):
             goes_at = None
         elif goes_at is None:
             goes_at = now_us + self.FLUX_GOES_US
         return {**state, "stage_at_us": due, "flux_at_us": goes_at}
+
+    def _magnetises(self, params: Params, stage: int, signals: Mapping[str, Signal]) -> bool:
+        """Does what feeds it keep up its flux?"""
+        volts = number(params, "primary_voltage_v")
+        if signals["primary"].rms_v >= self.FLUX_FROM * volts:
+            return True
+        # Behind a bad joint the inrush itself takes the voltage away: that is no switching off, which would begin it
+        # anew, and so for ever.
+        flows = signals["core"].rms_a >= self.INRUSH_FLOWS * number(params, "rating_va") / volts
+        return stage < len(self.SATURATED) and flows
 
     def advance(self, params: Params, state: DeviceState, now_us: int) -> DeviceState:
         if state["flux_at_us"] == now_us:

@@ -221,6 +221,19 @@ export function useFaults(circuit: Views["circuit"]) {
   return data?.faults ?? [];
 }
 
+/** What is called by all of these words; where nothing is, by the most of them, but for one: people say it otherwise. */
+export function named<T extends { readonly words: string }>(
+  every: readonly T[],
+  words: readonly string[],
+): T[] {
+  const told = every.map((one) => {
+    const text = one.words.toLowerCase();
+    return { one, count: words.filter((word) => text.includes(word)).length };
+  });
+  const most = Math.max(0, ...told.map(({ count }) => count));
+  return most > 0 && most >= words.length - 1 ? told.filter(({ count }) => count === most).map(({ one }) => one) : [];
+}
+
 /** Find a fault by what it is called. */
 export function FaultFinder(props: {
   readonly circuit: Views["circuit"];
@@ -229,9 +242,7 @@ export function FaultFinder(props: {
   const every = useFaults(props.circuit);
   const [text, setText] = useState("");
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = words.length
-    ? every.filter((one) => words.every((word) => one.words.toLowerCase().includes(word)))
-    : [];
+  const found = words.length ? named(every, words) : [];
   return (
     <div className="fault-finder">
       <Input
