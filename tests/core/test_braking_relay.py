@@ -8,6 +8,7 @@ from scripts.ngspice import judged
 from tests.core.circuits import Bench, wire, with_params
 from tests.core.test_checks import found, with_more
 from wiretrace.document.circuit import Circuit
+from wiretrace.faults.kinds.elements import HighResistance
 from wiretrace.instruments.clamp_meter import read_current
 from wiretrace.library import library_circuit
 
@@ -94,3 +95,20 @@ def test_a_contactor_that_may_be_in_while_it_brakes_is_found() -> None:
     finding = found(bridged)["behind_converter"][0]
     assert finding.message == "With K1 in, mains comes to the output of T1."
     assert finding.why == "Lead 11-12 of T1 into its coil."
+
+
+@pytest.mark.parametrize("ohm", [1.0, 30.0, 80.0, 100.0, 150.0, 300.0, 600.0, 1000.0, 3000.0])
+def test_behind_a_bad_joint_it_brakes_as_set_or_lets_go(ohm: float, tmp_path: Path) -> None:
+    """Behind more than about 60 ohm the voltage at its input breaks down as it brakes: a tenth of a second later it is off."""
+    bench = Bench(library_circuit("braking-relay"), (HighResistance("w5", resistance_ohm=ohm),))
+    bench.wait(0.5)
+    bench.do("start", "press", wait_s=0.3)
+    bench.do("start", "press", value=False, wait_s=3)
+    bench.do("stop", "press", wait_s=1)
+    amperes = abs(bench.frame.signals["brake"]["brake"].dc_a)
+    assert list(judged([(bench.assembly, bench.frame)], tmp_path)) == []
+    if ohm <= 30:
+        assert (bench.says("brake"), amperes) == ("brakes", pytest.approx(7.0, rel=0.01))
+    else:
+        # It broke down, woke up again once it was let alone, and waits for the contactor to come in and out.
+        assert (bench.says("brake"), amperes) == ("ready", 0.0)

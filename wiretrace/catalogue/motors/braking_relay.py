@@ -1,5 +1,6 @@
 """Braking relay: direct current into a motor that has been switched off, for as long as it is set."""
 
+import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -21,7 +22,7 @@ from wiretrace.catalogue.machinery.structure import (
     amount,
     number,
 )
-from wiretrace.catalogue.supply.direct import AGREES, Limiter
+from wiretrace.catalogue.supply.direct import AGREES
 
 
 class BrakingRelay(Kind):
@@ -79,7 +80,7 @@ class BrakingRelay(Kind):
     off_contact = "11-12"
     actuator = Actuator.SUPPLY
     made_for = {"input": ("line_voltage_v", "idle_power_w")}
-    momentary = frozenset({"input_ohm", "limit_ohm", "gives_v", *Limiter.MEMORY})
+    momentary = frozenset({"input_ohm", "limit_ohm", "gives_v"})
 
     WORKS_FROM: Final = 0.75
     WAKES_US: Final = 100_000
@@ -100,7 +101,6 @@ class BrakingRelay(Kind):
             "input_ohm": number(params, "line_voltage_v") ** 2 / number(params, "idle_power_w"),
             "gives_v": 0.0,
             "limit_ohm": 0.0,
-            **Limiter.MEMORY,
             **dict.fromkeys(("wakes_at_us", "starts_at_us", "ends_at_us", "breaks_at_us")),
         }
 
@@ -117,20 +117,39 @@ class BrakingRelay(Kind):
         return {**state, "destroyed": False}
 
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        line_v, out = abs(signals["input"].voltage_v), signals["brake"]
-        before, ohm = amount(state, "gives_v"), amount(state, "input_ohm")
+        """All that follows from one look at the line and at what hangs on the output, each with the others.
+
+        The less voltage there is at the input, the less resistance it has: so looks come nearer from one side, and do
+        not swing where a bad joint before it leaves little.
+        """
+        line_v = abs(signals["input"].voltage_v)
+        load_ohm = self._load_ohm(state, signals["brake"].dc_a)
         gives = self.MEAN * line_v if state["brakes"] else 0.0
-        taken_w = number(params, "idle_power_w") + max(0.0, -out.dc_v * out.dc_a)
-        wanted = max(line_v, 0.3 * number(params, "line_voltage_v")) ** 2 / taken_w
-        limited = Limiter(self.OWN_OHM, number(params, "current_a")).looks(state, before, out.dc_a)
+        current_a = number(params, "current_a")
+        limit = max(0.0, gives / current_a - load_ohm - self.OWN_OHM)
+        # The current in that which a volt of the line drives, then its share of the power.
+        per_volt = min(self.MEAN / (load_ohm + self.OWN_OHM), current_a / max(line_v, 1e-6))
+        taken_s = per_volt**2 * load_ohm if state["brakes"] and math.isfinite(load_ohm) else 0.0
+        idle_s = number(params, "idle_power_w") / max(line_v, 0.3 * number(params, "line_voltage_v")) ** 2
+        wanted = {"gives_v": gives, "limit_ohm": limit, "input_ohm": 1 / (idle_s + taken_s)}
+        least = {"gives_v": 1.0, "limit_ohm": self.OWN_OHM, "input_ohm": 0.0}
         return {
-            **limited,
-            "gives_v": before if abs(gives - before) <= AGREES * max(1.0, gives) else gives,
-            "input_ohm": ohm if abs(wanted - ohm) <= AGREES * ohm else wanted,
+            **state,
+            **{
+                name: value
+                for name, value in wanted.items()
+                if abs(value - amount(state, name)) > AGREES * max(least[name], value)
+            },
         }
 
+    def _load_ohm(self, state: DeviceState, current_a: float) -> float:
+        """What hangs on the output, by what the last look gave it; infinite where nothing flows."""
+        if abs(current_a) < 1e-9:
+            return math.inf
+        inside_ohm = self.OWN_OHM + amount(state, "limit_ohm")
+        return max(0.0, amount(state, "gives_v") / abs(current_a) - inside_ohm)
+
     def sense(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
-        state = Limiter.rested(state)
         fed = abs(signals["input"].voltage_v) >= self.WORKS_FROM * number(params, "line_voltage_v")
         closed = bool(state["fed"]) and abs(signals["start"].dc_a) >= self.CLOSED_A
         # The contactor has come in since it was fed: there is something to brake.
