@@ -99,7 +99,7 @@ def test_a_contactor_that_may_be_in_while_it_brakes_is_found() -> None:
 
 @pytest.mark.parametrize("ohm", [1.0, 30.0, 80.0, 100.0, 150.0, 300.0, 600.0, 1000.0, 3000.0])
 def test_behind_a_bad_joint_it_brakes_as_set_or_lets_go(ohm: float, tmp_path: Path) -> None:
-    """Behind more than about 60 ohm the voltage at its input breaks down as it brakes: a tenth of a second later it is off."""
+    """Behind more than about 60 ohm the voltage at its input breaks down as it brakes; 0.1 s later it is off."""
     bench = Bench(library_circuit("braking-relay"), (HighResistance("w5", resistance_ohm=ohm),))
     bench.wait(0.5)
     bench.do("start", "press", wait_s=0.3)
