@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { api, asProblem } from "../../api/client";
 import { useBench, useTheBench } from "../../bench/context";
 import type { Circuit } from "../../circuit/types";
+import { hasAll, named, wordsOf } from "../../common/named";
 
 /** So many are offered at once; more words find the others. */
 const MOST = 6;
@@ -112,25 +113,22 @@ function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
     queryKey: ["faults", circuit.devices, circuit.conductors],
     queryFn: () => api.faults(circuit, null),
   });
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const matching = useMemo(
-    () => (data?.faults ?? []).filter((one) => words.every((word) => one.words.toLowerCase().includes(word))),
-    [data, words],
-  );
+  const matching = useMemo(() => named(data?.faults ?? [], wordsOf(text)), [data, text]);
   const found = matching.filter((one) => kind === "" || one.kind === kind);
   const put = (fault: (typeof found)[number] | undefined): void => {
     if (!fault) return;
     bench.putFault(fault.fault, fault.words);
     onPut();
   };
-  const named = useNamed(circuit, put);
+  const written = useNamed(circuit, put);
   return (
     <form
       className="fault-offers"
       onSubmit={(event) => {
         event.preventDefault();
-        if (text.includes("=")) void named.put(text);
-        else put(found[0]);
+        if (text.includes("=")) void written.put(text);
+        // The enter key takes nothing that is only called nearly so.
+        else put(found.find((one) => hasAll(one, wordsOf(text))));
       }}
     >
       <Input
@@ -141,10 +139,10 @@ function Offers({ circuit, onPut }: { circuit: Circuit; onPut: () => void }) {
         value={text}
         onChange={(event) => setText(event.target.value)}
       />
-      {(error || named.problem) && <p className="caution">{named.problem || asProblem(error).detail}</p>}
+      {(error || written.problem) && <p className="caution">{written.problem || asProblem(error).detail}</p>}
       <Kinds lines={matching} chosen={kind} onChoose={setKind} />
       {red && black && (
-        <Button size="xs" variant="outline" onClick={() => void named.bridge(red, black)}>
+        <Button size="xs" variant="outline" onClick={() => void written.bridge(red, black)}>
           Bridge between the probes
         </Button>
       )}

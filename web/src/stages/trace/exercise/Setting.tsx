@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Fault } from "../../../api/client";
 import type { components } from "../../../api/schema.gen";
+import { named, wordsOf } from "../../../common/named";
 import { when } from "../../../common/when";
 import type { Views } from "../../stage";
 import { begin, look, remove, useExercise } from "./exercise";
@@ -221,19 +222,6 @@ export function useFaults(circuit: Views["circuit"]) {
   return data?.faults ?? [];
 }
 
-/** What is called by all of these words; where nothing is, by the most of them, but for one: people say it otherwise. */
-export function named<T extends { readonly words: string }>(
-  every: readonly T[],
-  words: readonly string[],
-): T[] {
-  const told = every.map((one) => {
-    const text = one.words.toLowerCase();
-    return { one, count: words.filter((word) => text.includes(word)).length };
-  });
-  const most = Math.max(0, ...told.map(({ count }) => count));
-  return most > 0 && most >= words.length - 1 ? told.filter(({ count }) => count === most).map(({ one }) => one) : [];
-}
-
 /** Find a fault by what it is called. */
 export function FaultFinder(props: {
   readonly circuit: Views["circuit"];
@@ -241,7 +229,7 @@ export function FaultFinder(props: {
 }) {
   const every = useFaults(props.circuit);
   const [text, setText] = useState("");
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(text);
   const found = words.length ? named(every, words) : [];
   return (
     <div className="fault-finder">
