@@ -168,6 +168,7 @@ class BestStep(Frozen):
 class _Review(Frozen):
     steps: tuple[ReviewedStep, ...]
     best: tuple[BestStep, ...]
+    none_needed: bool = False
     points: int
     took_s: int
 
@@ -180,7 +181,8 @@ class KeptReview(_Review):
 
 
 class Review(_Review):
-    """`best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost.
+    """`best` is empty where no single known fault was hidden, or where no reading was needed; `points` of 100, with
+    what each reason cost.
 
     `changed` where whoever hid the fault had it marked otherwise than usual.
     """

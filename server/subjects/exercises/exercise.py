@@ -36,7 +36,14 @@ from wiretrace.upgrading import Upgrades
 
 MOST_ENTRIES: Final = 1000
 _NOTHING: Final = Outcome((), {}, None, False)
-standing_upgrades: Final = Upgrades("standing of an exercise")
+
+
+def _nothing_read(data: Mapping[str, Any]) -> dict[str, Any]:
+    """Version 2 knows where a voltage was read."""
+    return {**data, "care": {"live": [], **data["care"]}}
+
+
+standing_upgrades: Final = Upgrades("standing of an exercise", _nothing_read)
 ENDED: Final = "This exercise has ended; its record stays as it is."
 
 
@@ -261,6 +268,7 @@ def standing_of(state: State, care: Care, left: Sequence[Fault]) -> dict[str, An
             "proof": int(care.proof),
             "tripped": sorted(care.tripped),
             "again": sorted(care.again),
+            "live": sorted(care.live),
         },
         "left": FAULTS.dump_python(tuple(left), mode="json"),
         "version": standing_upgrades.version,
@@ -268,7 +276,8 @@ def standing_of(state: State, care: Care, left: Sequence[Fault]) -> dict[str, An
 
 
 def _care(data: dict[str, Any]) -> Care:
-    return Care(data["locked"], Proof(data["proof"]), frozenset(data["tripped"]), frozenset(data["again"]))
+    sets = (frozenset(data[name]) for name in ("tripped", "again", "live"))
+    return Care(data["locked"], Proof(data["proof"]), *sets)
 
 
 def _gone(

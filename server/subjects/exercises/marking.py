@@ -17,7 +17,13 @@ def as_read(exercise: Exercise, kept: KeptReview) -> Review:
         for code, points in weights_of(exercise.kept.weights).items()
     )
     return Review(
-        steps=kept.steps, best=kept.best, points=kept.points, reasons=reasons, took_s=kept.took_s, changed=changed
+        steps=kept.steps,
+        best=kept.best,
+        none_needed=kept.none_needed,
+        points=kept.points,
+        reasons=reasons,
+        took_s=kept.took_s,
+        changed=changed,
     )
 
 

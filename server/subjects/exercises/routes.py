@@ -240,12 +240,13 @@ def review(job_id: int, exercise_id: int) -> Reviewed:
     single = exercise.hidden[0] if len(exercise.hidden) == 1 else None
     locked = first is not None and entries[first].locked_off
     best = best_path(thinking, exercise.assembly, first, single, locked)
-    marked = marked_by_rule(exercise, list(zip(entries, steps, strict=True)), best)
+    marked = marked_by_rule(exercise, list(zip(entries, steps, strict=True)), best or ())
     found = KeptReview(
         steps=tuple(
             ReviewedStep(number=entry.number, **vars(step)) for entry, step in zip(entries, steps, strict=True)
         ),
-        best=tuple(BestStep(**vars(one)) for one in best),
+        best=tuple(BestStep(**vars(one)) for one in best or ()),
+        none_needed=best == (),
         points=marked.points,
         reasons=marked.reasons,
         took_s=sum(entry.took_s for entry in exercise.entries),

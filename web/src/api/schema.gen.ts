@@ -7080,7 +7080,8 @@ export interface components {
         };
         /**
          * Review
-         * @description `best` is empty where no single known fault was hidden; `points` of 100, with what each reason cost.
+         * @description `best` is empty where no single known fault was hidden, or where no reading was needed; `points` of 100, with
+         *     what each reason cost.
          *
          *     `changed` where whoever hid the fault had it marked otherwise than usual.
          */
@@ -7089,6 +7090,11 @@ export interface components {
             steps: components["schemas"]["ReviewedStep"][];
             /** Best */
             best: components["schemas"]["BestStep"][];
+            /**
+             * None Needed
+             * @default false
+             */
+            none_needed: boolean;
             /** Points */
             points: number;
             /** Took S */

@@ -86,15 +86,15 @@ class BestStep:
 
 def best_path(
     thinking: Thinking, assembly: Assembly, leg: int | None, hidden: Fault | None, locked: bool
-) -> tuple[BestStep, ...]:
-    """The readings that the engine would have taken in the state in which the first was; none where it cannot say.
+) -> tuple[BestStep, ...] | None:
+    """The readings that the engine would have taken in the state in which the first was; None where it cannot say.
 
     `locked` where the panel was locked off then.
     """
     engine = None if leg is None else thinking.engine(leg, looked=True)
     row = None if engine is None or hidden is None else _row_of(thinking, engine, hidden)
     if engine is None or row is None:
-        return ()
+        return None
     known = engine.known
     start = DEAD if locked else 0
     path = follow(engine, Shown(known.looks[row], known.volts[row], known.ohms[row]), start=start)

@@ -10,6 +10,8 @@ from enum import IntEnum
 from typing import Final
 
 from wiretrace.diagnosis.isolation import leaves_live
+from wiretrace.document.circuit import End
+from wiretrace.instruments.measures import LowImpedanceVoltmeter, TwoPoleTester, Voltmeter
 from wiretrace.instruments.voltmeter import read_voltage
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import frame_of, initial_state
@@ -35,12 +37,14 @@ class Care:
     """What the risk of the next step depends on.
 
     `tripped` are devices that have tripped and were not looked into since; `again` those that were reset without.
+    `live` are pairs of terminals between which a voltage was read.
     """
 
     locked: bool = False
     proof: Proof = Proof.NONE
     tripped: frozenset[str] = frozenset()
     again: frozenset[str] = frozenset()
+    live: frozenset[str] = frozenset()
 
 
 def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple[Care, tuple[Risk, ...]]:
@@ -55,8 +59,27 @@ def after(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> tuple
         again.add(step.device)
     tripped |= {event.device for event in outcome.events if _protects(assembly, outcome.seen, event.device)}
     return replace(
-        care, locked=outcome.locked_off, proof=proof, tripped=frozenset(tripped), again=frozenset(again)
+        care,
+        locked=outcome.locked_off,
+        proof=proof,
+        tripped=frozenset(tripped),
+        again=frozenset(again),
+        live=care.live | _found_live(step, outcome),
     ), risks
+
+
+def _found_live(step: Step, outcome: Outcome) -> frozenset[str]:
+    """Between what a voltage was read in this step."""
+    if not isinstance(step, Read) or outcome.shown is None or outcome.shown.value is None:
+        return frozenset()
+    measure = step.measure
+    if not isinstance(measure, Voltmeter | LowImpedanceVoltmeter | TwoPoleTester) or outcome.shown.value < LIVE_V:
+        return frozenset()
+    return frozenset([_pair(measure.red, measure.black)])
+
+
+def _pair(red: End, black: End) -> str:
+    return " ".join(sorted(f"{one.device}:{one.terminal}" for one in (red, black)))
 
 
 def replacing(care: Care) -> tuple[Risk, ...]:
@@ -70,7 +93,7 @@ def _risks(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Iter
         yield Risk.LIVE
     elif isinstance(step, Read) and step.measure.instrument in ("ohmmeter", "diode", "insulation") and not proved:
         yield Risk.NOT_PROVED
-    if isinstance(step, ProveDead) and not _live_under_power(assembly, step):
+    if isinstance(step, ProveDead) and not _live_under_power(assembly, care, step):
         yield Risk.PROOF_OF_NOTHING
     if isinstance(step, Lift | BridgeOver) and not proved:
         yield Risk.WIRES_NOT_PROVED
@@ -115,12 +138,14 @@ def _proof(assembly: Assembly, care: Care, step: Step, outcome: Outcome) -> Proo
     if step.kind == "prove_tester":
         return Proof.PROVED if care.proof >= Proof.DEAD else Proof.TESTER
     if isinstance(step, ProveDead) and outcome.shown is not None:
-        dead = outcome.shown.value == 0 and _live_under_power(assembly, step)
+        dead = outcome.shown.value == 0 and _live_under_power(assembly, care, step)
         return Proof.DEAD if dead and care.proof >= Proof.TESTER else Proof.NONE
     return care.proof
 
 
-def _live_under_power(assembly: Assembly, step: ProveDead) -> bool:
-    """Does the sound circuit as first put under power have a voltage there? Else finding none proves nothing."""
+def _live_under_power(assembly: Assembly, care: Care, step: ProveDead) -> bool:
+    """Was a voltage read there, or would the sound circuit put under power have one? Else none proves nothing."""
+    if _pair(step.red, step.black) in care.live:
+        return True
     frame = frame_of(assembly, initial_state(assembly))
     return abs(read_voltage(assembly, frame.point, step.red, step.black).voltage_v) >= LIVE_V

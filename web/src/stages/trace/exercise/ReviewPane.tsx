@@ -64,7 +64,9 @@ export function ReviewPane() {
             </ol>
           ) : (
             <Text fontSize="line">
-              None can be told: nothing was read, or no single known fault was hidden.
+              {review.none_needed
+                ? "No reading was needed: what had been seen by then told as much as any reading could."
+                : "None can be told: nothing was read, or no single known fault was hidden."}
             </Text>
           )}
           <Text fontSize="note" color="var(--soft)">
