@@ -303,6 +303,9 @@ def test_an_answer_that_nothing_tells_from_the_fault_counts_as_it() -> None:
     joint = HighResistance(place="w1", resistance_ohm=700.0, slot_us=20_000, seed=1)
     assert mended(Assembly(LAMP), [joint], HighResistance(place="w1", resistance_ohm=300.0), halts) is joint
     assert mended(Assembly(LAMP), [joint], Open(place="w1"), halts) is None
+    # Beside another fault too.
+    assert mended(Assembly(LAMP), [joint, hidden], fault_from_text(LAMP, "H1:X2=open"), halts) is hidden
+    assert mended(Assembly(LAMP), [joint, hidden], fault_from_text(LAMP, "w2=open"), halts) is None
 
 
 def test_against_a_wrong_answer_speaks_the_first_observation_that_does_not_fit() -> None:
