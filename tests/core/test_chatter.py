@@ -170,9 +170,9 @@ def test_circuits_that_nobody_drew_take_no_longer_than_a_person_waits() -> None:
     assert slow == {}
 
 
-# A two-wire sensor across less than its drop; rectifier without voltage; motor that coasts beside chatter; changes as
-# small as rounding; rectifier joined to itself; iron all but saturated.
-ONCE_WRONG = (2033, 42464, 44280, 48168, 62385, 71696)
+# A two-wire sensor across less than its drop; a converter behind bad joints; rectifier without voltage; motor that
+# coasts beside chatter; changes as small as rounding; rectifier joined to itself; iron all but saturated.
+ONCE_WRONG = (2033, 42464, 44280, 48168, 62385, 71696, 105162)
 
 
 @pytest.mark.parametrize("seed", ONCE_WRONG)

@@ -230,8 +230,8 @@ class FrequencyConverter(Kind):
     def adapt(self, params: Params, state: DeviceState, signals: Mapping[str, Signal], now_us: int) -> DeviceState:
         lines = figures.lines_v(params, signals)
         volts, found = sum(lines) / len(lines), figures.given(state, signals)
-        wanted = figures.input_ohm(params, state, volts, found.watts)
         ohm, before = amount(state, "input_ohm"), amount(state, "input_v")
+        wanted = figures.input_ohm(params, volts, found.watts, before)
         return {
             **state,
             "input_ohm": ohm if abs(wanted - ohm) <= figures.AGREES * ohm else wanted,

@@ -84,11 +84,15 @@ def lines_v(params: Params, signals: Mapping[str, Signal]) -> tuple[float, ...]:
     return abs(a - b), abs(b - c), abs(c - a)
 
 
-def input_ohm(params: Params, state: DeviceState, volts: float, watts: float) -> float:
-    """Ohms in each line that take in what it gives: of three in star, or of two in a row."""
-    least_v = 0.3 * number(params, "line_voltage_v")
-    taken_w = number(params, "idle_power_w") + max(0.0, watts) / EFFICIENCY
-    return max(volts, least_v) ** 2 / taken_w / (2 if params["lines"] == "one" else 1)
+def input_ohm(params: Params, volts: float, watts: float, given_at_v: float) -> float:
+    """Ohms in each line that take in what it gives: of three in star, or of two in a row.
+
+    `watts` go out at what the look before found at the input, `given_at_v`, and go with its square. Taken for what
+    goes out at the `volts` of this look they would swing, where bad joints before the input leave little.
+    """
+    idle_s = number(params, "idle_power_w") / max(volts, 0.3 * number(params, "line_voltage_v")) ** 2
+    given_s = max(0.0, watts) / EFFICIENCY / max(given_at_v, 1.0) ** 2
+    return 1 / (idle_s + given_s) / (2 if params["lines"] == "one" else 1)
 
 
 def rated_w(params: Params) -> float:
