@@ -24,6 +24,7 @@ from scripts import (
     broken_physics,
     broken_played,
     broken_saved,
+    broken_sheets,
     broken_short,
     broken_sizes,
     broken_trace,
@@ -45,6 +46,7 @@ ALL: Final = (
     *broken_beyond.BREAKS,
     *broken_drives.BREAKS,
     *broken_played.BREAKS,
+    *broken_sheets.BREAKS,
 )
 LEFT_OUT: Final = (".git", ".venv", ".local", "node_modules", "dist", "__pycache__", ".hypothesis", "docs")
 

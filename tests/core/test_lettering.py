@@ -49,3 +49,19 @@ def test_what_the_font_does_not_have_is_marked_and_nothing_breaks(tmp_path: Path
     assert written("泵 and\nmore") == "? and more"
     paper = Paper(title="泵", parts=(Words(kind="words", text="泵 pump"),))
     assert "? pump" in read_back(paper_pdf(paper), tmp_path)
+
+
+def test_a_heading_never_stands_alone_at_the_foot_of_a_page(tmp_path: Path) -> None:
+    under = Grid(kind="table", head=("What", "Where"), rows=(("K1", "below"),))
+    moved = 0
+    for count in range(50, 62):
+        lines = tuple(Words(kind="words", text=f"line {n}") for n in range(count))
+        paper = Paper(title="Sheet", parts=(*lines, Words(kind="words", text="Heading", heading=True), under))
+        file = tmp_path / "paper.pdf"
+        file.write_bytes(paper_pdf(paper))
+        text = subprocess.run(["pdftotext", str(file), "-"], check=True, capture_output=True).stdout.decode("utf-8")
+        pages = text.split("\f")
+        assert [("Heading" in page) for page in pages] == [("below" in page) for page in pages], count
+        moved += "Heading" in pages[1]
+    # Some of them would have stood there.
+    assert 0 < moved < 12
