@@ -53,7 +53,9 @@ def test_what_the_hands_do_is_recorded_and_becomes_a_state_table(
         table.get_by_role("button", name="PDF").click()
     assert Path(found.value.path()).read_bytes().startswith(b"%PDF")
     table.get_by_role("button", name="Close").click()
-    page.get_by_role("button", name="Keep", exact=True).click()
+    # What was asked for is not there before the server has answered.
+    with page.expect_response(lambda answer: answer.request.method == "POST" and "/sequences" in answer.url):
+        page.get_by_role("button", name="Keep", exact=True).click()
     kept = call(site, "GET", f"/jobs/{job}/sequences")["sequences"]
     assert [one["name"] for one in kept] == ["What it should do", "Start and stop"]
     page.reload()
