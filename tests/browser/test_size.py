@@ -185,12 +185,15 @@ def test_paper_files_and_own_sizes(page: Page, site: Server, tmp_path: Path) -> 
         return Path(found.value.path()).read_bytes()
 
     page.get_by_label("Start", exact=True).select_option("star_delta")
+    # The lines move the buttons below them.
+    expect(line(page, "contactor_star")).to_be_visible()
     sheet = tmp_path / "sheet.pdf"
     sheet.write_bytes(got("Sheet (PDF)"))
     text = subprocess.run(["pdftotext", "-layout", sheet, "-"], capture_output=True, text=True, check=True).stdout
     assert re.search(r"Start +star-delta\n", text)
     assert "star_delta" not in text
     page.get_by_label("Start", exact=True).select_option("direct")
+    expect(line(page, "contactor_star")).to_have_count(0)
     assert got("Blank form (PDF)").startswith(b"%PDF")
     assert "Dial of the overload relay" in got("Sheet (CSV)").decode()
     assert json.loads(got("Sizing (JSON)"))["fields"]["power"] == "7,5 kW"
