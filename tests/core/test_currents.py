@@ -151,3 +151,11 @@ def test_a_clamp_has_no_letter_of_a_meter() -> None:
     data = {**currents().model_dump(mode="json"), "clamps": [{"letter": "A", "conductor": "p1-motor"}]}
     read, problems = sheet_from_data(data)
     assert (read.clamps, problems[0].path) == ((), "clamps.0.letter")
+
+
+def test_a_sheet_of_before_whose_devices_have_such_names_is_still_read() -> None:
+    old = sheet(("start:13", "start:14"), devices=("A", NEXT)).model_dump(mode="json")
+    for name in ("clamps", "asks_next", "next"):
+        del old[name]
+    read, problems = sheet_from_data({**old, "version": 2})
+    assert (read.devices, problems) == (("A", NEXT), ())

@@ -16,6 +16,7 @@ from wiretrace.faults.kinds.elements import Open
 from wiretrace.faults.possible import possible_faults
 from wiretrace.faults.registry import kind_name
 from wiretrace.faults.text import fault_from_text
+from wiretrace.instruments.measures import Shown, Voltmeter
 from wiretrace.library import library_circuit, library_names, library_sequence
 from wiretrace.simulation.assembly import Assembly
 from wiretrace.simulation.engine import initial_state, run
@@ -24,7 +25,7 @@ from wiretrace.training.exercise.hidden import Chance, _Likely, _two, draw
 from wiretrace.training.exercise.order import BEFORE, TASK, looks_under, work_order
 from wiretrace.training.exercise.record import Risk
 from wiretrace.training.exercise.risks import Care, Proof, after
-from wiretrace.training.exercise.steps import Lift
+from wiretrace.training.exercise.steps import Lift, Read
 
 START = library_circuit("start-stop-overload-line")
 
@@ -207,3 +208,13 @@ def test_work_on_what_the_isolator_leaves_live_is_a_risk_while_its_supply_is_on(
     # Not locked at all, it is work on a live panel anyway.
     unlocked = after(sound, Care(), Lift(wire=before), Outcome((), seen, None, False))[1]
     assert unlocked == (Risk.WIRES_NOT_PROVED,)
+
+
+@pytest.mark.parametrize(("volts", "live"), [(230.0, True), (-24.0, True), (-3.0, False), (0.0, False)])
+def test_a_voltage_was_found_whichever_way_the_probes_were(volts: float, live: bool) -> None:
+    sound = Assembly(START)
+    seen = seen_of(run(sound, initial_state(sound), (), 1_000_000).frames[-1])
+    ends = {"red": end("contactor:A1"), "black": end("contactor:A2")}
+    step = Read(measure=Voltmeter(**ends))
+    care, _ = after(sound, Care(), step, Outcome((), seen, Shown(display="", unit="V", value=volts), False))
+    assert bool(care.live) is live

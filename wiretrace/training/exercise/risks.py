@@ -73,7 +73,7 @@ def _found_live(step: Step, outcome: Outcome) -> frozenset[str]:
     if not isinstance(step, Read) or outcome.shown is None or outcome.shown.value is None:
         return frozenset()
     measure = step.measure
-    if not isinstance(measure, Voltmeter | LowImpedanceVoltmeter | TwoPoleTester) or outcome.shown.value < LIVE_V:
+    if not isinstance(measure, Voltmeter | LowImpedanceVoltmeter | TwoPoleTester) or abs(outcome.shown.value) < LIVE_V:
         return frozenset()
     return frozenset([_pair(measure.red, measure.black)])
 

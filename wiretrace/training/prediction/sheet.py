@@ -83,7 +83,9 @@ class PredictionSheet(Frozen):
         letters = [spot.letter for spot in self.meters] + [jaw.letter for jaw in self.clamps]
         if len(set(letters)) < len(letters):
             raise ValueError("Each meter needs a letter of its own.")
-        if mixed := {*letters, NEXT} & set(self.devices):
+        # Only what came later: a sheet that was kept before can still be opened.
+        taken = {*(jaw.letter for jaw in self.clamps), *([NEXT] if self.asks_next else [])}
+        if mixed := taken & set(self.devices):
             raise ValueError(f"The device {min(mixed)} has the name of what else is asked: it cannot be asked about.")
         return self
 
